@@ -1,0 +1,121 @@
+/**
+ * Doubts about readings, spoken before a module is condemned: a value that repeats, a meter that stands still, neighbours
+ * written into each other's rows, a row slipped by one. Common practice, no source; thresholds are ours and stand here.
+ */
+import { median } from '../stats/robust.ts';
+
+export const DOUBTS = ['repeatedValue', 'stuckMeter', 'swappedNeighbours', 'rowShifted'] as const;
+
+export interface Doubt {
+  readonly kind: (typeof DOUBTS)[number];
+  /** Places concerned, ascending. */
+  readonly places: readonly number[];
+  readonly sentence: string;
+}
+
+/** Readings of one sweep by place; places without a reading are absent. */
+export type Row = ReadonlyMap<number, number>;
+
+/** The same value this many times running is a repeat; from `STUCK_RUN` on the meter itself is doubted. */
+const REPEAT_RUN = 3;
+const STUCK_RUN = 5;
+/** Shortest run of places that can show a slip. */
+const SHIFT_RUN = 6;
+/** How much better the slipped row must fit before it is said. */
+const SHIFT_GAIN = 4;
+
+/** Doubts within one sweep. */
+export function doubtSweep(row: Row): Doubt[] {
+  const places = [...row.keys()].sort((a, b) => a - b);
+  const doubts: Doubt[] = [];
+  let run: number[] = [];
+  const close = (): void => {
+    const value = run[0] === undefined ? undefined : row.get(run[0]);
+    if (run.length >= REPEAT_RUN && value !== undefined) {
+      const where = `Modules ${run[0]} to ${run[run.length - 1]}`;
+      doubts.push(
+        run.length >= STUCK_RUN
+          ? { kind: 'stuckMeter', places: run, sentence: `${where} all read ${value}. The meter may stand still or be on hold.` }
+          : { kind: 'repeatedValue', places: run, sentence: `${where} all read ${value}. Was one value kept more than once?` },
+      );
+    }
+    run = [];
+  };
+  for (const place of places) {
+    const last = run[run.length - 1];
+    if (last !== undefined && (place !== last + 1 || row.get(place) !== row.get(last))) close();
+    run.push(place);
+  }
+  close();
+  return doubts;
+}
+
+/**
+ * Doubts that show only when two sweeps of the same modules are laid side by side: swapped neighbours, and a slip by one.
+ * @param resolution of the meter in the unit of the readings; smaller differences say nothing
+ */
+export function doubtAgainst(before: Row, after: Row, resolution: number): Doubt[] {
+  const places = [...before.keys()].filter((p) => after.has(p)).sort((a, b) => a - b);
+  if (places.length < SHIFT_RUN) return [];
+  const shift = findShift(before, after, places, resolution);
+  return shift ? [shift] : findSwaps(before, after, places, resolution);
+}
+
+function findSwaps(before: Row, after: Row, places: readonly number[], resolution: number): Doubt[] {
+  const drop = (from: number, to: number): number => (before.get(from) as number) - (after.get(to) as number);
+  const middle = median(places.map((p) => drop(p, p)));
+  const usual = Math.max(median(places.map((p) => Math.abs(drop(p, p) - middle))), resolution);
+  const doubts: Doubt[] = [];
+  for (const place of places) {
+    const next = place + 1;
+    if (!before.has(next) || !after.has(next)) continue;
+    const here = drop(place, place) - middle;
+    const there = drop(next, next) - middle;
+    const crossed = Math.max(Math.abs(drop(place, next) - middle), Math.abs(drop(next, place) - middle));
+    const isOpposed = here * there < 0 && Math.min(Math.abs(here), Math.abs(there)) > SHIFT_GAIN * usual;
+    if (isOpposed && crossed <= 3 * usual) {
+      doubts.push({
+        kind: 'swappedNeighbours',
+        places: [place, next],
+        sentence: `Modules ${place} and ${next} fit if their two readings are swapped. Read both again.`,
+      });
+    }
+  }
+  return doubts;
+}
+
+/** The longest tail of places whose later readings fit their neighbours' much better than their own. */
+function findShift(before: Row, after: Row, places: readonly number[], resolution: number): Doubt | null {
+  for (let start = 0; start + SHIFT_RUN <= places.length; start++) {
+    for (const by of [1, -1]) {
+      const tail = places.slice(start).filter((p) => before.has(p + by));
+      if (tail.length < SHIFT_RUN) continue;
+      const own = misfit(tail.map((p) => (before.get(p) as number) - (after.get(p) as number)));
+      const slipped = misfit(tail.map((p) => (before.get(p + by) as number) - (after.get(p) as number)));
+      if (own > 3 * resolution && own > SHIFT_GAIN * Math.max(slipped, resolution)) {
+        const slippedPlaces = dropFitting(before, after, tail, by);
+        if (slippedPlaces.length < SHIFT_RUN) continue;
+        return {
+          kind: 'rowShifted',
+          places: slippedPlaces,
+          sentence: `From module ${slippedPlaces[0]} on the readings fit the ${by === 1 ? 'next' : 'former'} module better than their own. Has the row slipped by one?`,
+        };
+      }
+    }
+  }
+  return null;
+}
+
+/** Leaves out the first places of the tail that fit their own reading at least as well: the slip begins after them. */
+function dropFitting(before: Row, after: Row, tail: readonly number[], by: number): number[] {
+  const own = (p: number): number => (before.get(p) as number) - (after.get(p) as number);
+  const slipped = (p: number): number => (before.get(p + by) as number) - (after.get(p) as number);
+  const usual = median(tail.map(slipped));
+  const first = tail.findIndex((p) => Math.abs(own(p) - usual) > Math.abs(slipped(p) - usual));
+  return tail.slice(Math.max(0, first));
+}
+
+function misfit(differences: readonly number[]): number {
+  const middle = median(differences);
+  return median(differences.map((d) => Math.abs(d - middle)));
+}

@@ -1,0 +1,118 @@
+/** Sweeps from a table: one row a module, one column a figure. Builds on `table.ts`; all or nothing. */
+import { describeTable, readTable, type ColumnKind, type TableFault, type TableShape } from './table.ts';
+
+/** The figures one sweep file may carry, with the unit each is kept in. */
+export const SWEEP_FIGURES = ['openCircuitVolt', 'restVolt', 'loadVolt', 'recoveredVolt', 'capacityAh', 'resistanceMilliohm'] as const;
+export type SweepFigure = (typeof SWEEP_FIGURES)[number];
+
+/** What a figure can be for one module: outside of it the reading "cannot be". */
+export interface ModuleBounds {
+  readonly moduleCount: number;
+  readonly minimumVolt: number;
+  readonly maximumVolt: number;
+  readonly maximumCapacityAh: number;
+  readonly maximumMilliohm: number;
+}
+
+export interface SweepFileReading {
+  readonly place: number;
+  readonly figure: SweepFigure;
+  readonly value: number;
+}
+
+export type SweepFile =
+  | { readonly kind: 'read'; readonly readings: readonly SweepFileReading[]; readonly rows: number }
+  | { readonly kind: 'faulty'; readonly faults: readonly TableFault[] };
+
+/** The columns a sweep table may have. Words are those of common English and German headings (common practice, no source). */
+export function sweepColumns(bounds: ModuleBounds): ColumnKind[] {
+  const volt = { dimension: 'volt', unit: 'V', minimum: bounds.minimumVolt, maximum: bounds.maximumVolt } as const;
+  return [
+    {
+      key: 'module',
+      name: 'module number',
+      dimension: 'label',
+      unit: '',
+      words: /^\s*(module|modul|mod\.?|nr\.?|no\.?|number|nummer|id|place|platz|position|pos\.?|#)\s*$/i,
+    },
+    { key: 'recoveredVolt', name: 'recovered voltage', ...volt, words: /recover|erhol/i },
+    { key: 'loadVolt', name: 'voltage under load', ...volt, words: /(under|unter|on|loaded)?\s*(load|last)\b|\bloaded\b/i },
+    { key: 'restVolt', name: 'voltage after rest', ...volt, words: /after|rest|nach|ruhe|second|zweite|\bV2\b|\bU2\b/i },
+    {
+      key: 'openCircuitVolt',
+      name: 'open-circuit voltage',
+      ...volt,
+      words: /open|ocv|leerlauf|first|erste|voltage|spannung|^\s*[UV]\s*1?\s*($|[/([,])|\bvolts?\b/i,
+    },
+    {
+      key: 'capacityAh',
+      name: 'capacity',
+      dimension: 'ampereHour',
+      unit: 'Ah',
+      minimum: 0,
+      maximum: bounds.maximumCapacityAh,
+      words: /capa|kapa|\bm?ah\b|^\s*[CQ]\s*($|[/([,])/i,
+    },
+    {
+      key: 'resistanceMilliohm',
+      name: 'resistance',
+      dimension: 'milliohm',
+      unit: 'mΩ',
+      minimum: 0,
+      maximum: bounds.maximumMilliohm,
+      words: /resist|widerstand|impedan|^\s*R(i|dc)?\s*($|[/([,])|ohm|[Ωω\u2126]/i,
+    },
+  ];
+}
+
+/** Finds the heading and guesses the columns of a sweep table. */
+export function describeSweepFile(grid: readonly (readonly string[])[], bounds: ModuleBounds): TableShape {
+  return describeTable(grid, sweepColumns(bounds));
+}
+
+/** Reads a sweep table by a mapping that a person may have changed. Faults name row and column; one fault refuses the table. */
+export function readSweepFile(grid: readonly (readonly string[])[], shape: TableShape, bounds: ModuleBounds): SweepFile {
+  const table = readTable(grid, shape, sweepColumns(bounds));
+  const faults = [...table.faults];
+  const moduleColumn = shape.columns.find((c) => c.key === 'module');
+  if (!moduleColumn && faults.length === 0)
+    faults.push({ row: 0, column: 0, heading: '', reason: 'No column is taken as the module number.' });
+  if (!shape.columns.some((c) => c.key !== null && c.key !== 'module') && faults.length === 0)
+    faults.push({ row: 0, column: 0, heading: '', reason: 'No column is taken as a figure, such as a voltage.' });
+
+  const readings: SweepFileReading[] = [];
+  const rowOfPlace = new Map<number, number>();
+  // labels are checked on every row, also when a number elsewhere is at fault, so that all faults show at once
+  const rows = table.records.length > 0 ? table.records : labelRows(grid, shape, moduleColumn?.index);
+  for (const record of rows) {
+    const at = { row: record.row, column: (moduleColumn?.index ?? 0) + 1, heading: moduleColumn?.heading ?? '' };
+    const place = readPlace(record.texts['module'] ?? '');
+    if (place === null || place < 1 || place > bounds.moduleCount) {
+      faults.push({ ...at, reason: `"${record.texts['module'] ?? ''}" is not a module from 1 to ${bounds.moduleCount}.` });
+      continue;
+    }
+    const earlier = rowOfPlace.get(place);
+    if (earlier !== undefined) faults.push({ ...at, reason: `Module ${place} stands twice, also in row ${earlier}.` });
+    else rowOfPlace.set(place, record.row);
+    for (const figure of SWEEP_FIGURES) {
+      const value = record.numbers[figure];
+      if (value !== undefined) readings.push({ place, figure, value });
+    }
+  }
+  if (faults.length > 0) return { kind: 'faulty', faults: faults.sort((a, b) => a.row - b.row || a.column - b.column) };
+  if (readings.length === 0) return { kind: 'faulty', faults: [{ row: 0, column: 0, heading: '', reason: 'The table holds no value.' }] };
+  return { kind: 'read', readings, rows: rowOfPlace.size };
+}
+
+function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined) {
+  if (index === undefined) return [];
+  return grid
+    .map((cells, i) => ({ row: i + 1, numbers: {} as Record<string, number>, texts: { module: (cells[index] ?? '').trim() }, cells }))
+    .filter((r) => r.row > shape.headingRow + 1 && r.cells.some((c) => c.trim() !== ''));
+}
+
+/** "7", "07", "M07", "module 7", "Nr. 7" are place 7. */
+function readPlace(label: string): number | null {
+  const digits = /^(?:m|mod\.?|module|modul|nr\.?|no\.?|#)?\s*0*(\d{1,4})$/i.exec(label)?.[1];
+  return digits === undefined ? null : Number(digits);
+}

@@ -1,0 +1,262 @@
+/**
+ * Verdict of each module from the crowd it stands in. One-sided: bad is low voltage, high drop, high resistance, low
+ * capacity; the other side only asks to check the reading. A verdict is worst-wins and every reason is kept, each as a
+ * sentence with the numbers behind it. Statistics: Iglewicz and Hoaglin 1993; the floors are common practice, no source.
+ */
+import * as z from 'zod';
+import { NOMINAL_CELL_VOLT, type Chemistry } from '../cell/battery-model.ts';
+import { roundTo } from '../quantity/decimal.ts';
+import { describeCrowd, median, UNKNOWN_RESOLUTION } from '../stats/robust.ts';
+import type { Doubt } from './doubt.ts';
+
+export const VERDICTS = ['reject', 'watch', 'keep', 'unknown'] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+export const FIGURES = ['openCircuitVolt', 'restDropMillivolt', 'loadDropMillivolt', 'resistanceMilliohm', 'capacityAh'] as const;
+export type Figure = (typeof FIGURES)[number];
+
+const positive = z.number().positive().max(1e6);
+const optionalLimit = z.number().min(0).max(1e6).nullable();
+
+/** Limits of a shop: a policy that can be edited. Hard limits of null do not apply. */
+export const verdictLimitsSchema = z.strictObject({
+  watchZ: positive,
+  rejectZ: positive,
+  /** Fewest readings of a figure that make a crowd. */
+  crowdSize: z.int().min(3).max(1000),
+  floorOpenCircuitMillivolt: z.number().min(0).max(1e6),
+  floorDropMillivolt: z.number().min(0).max(1e6),
+  floorResistanceShare: z.number().min(0).max(10),
+  floorCapacityShare: z.number().min(0).max(10),
+  /** A dead cell: this share of one cell's nominal voltage below the median. */
+  deadCellShare: z.number().positive().max(2),
+  minOpenCircuitVolt: optionalLimit,
+  maxRestDropMillivolt: optionalLimit,
+  maxResistanceMilliohm: optionalLimit,
+  minCapacityAh: optionalLimit,
+});
+export type VerdictLimits = z.infer<typeof verdictLimitsSchema>;
+
+export const DEFAULT_LIMITS: VerdictLimits = {
+  watchZ: 2.5,
+  rejectZ: 3.5,
+  crowdSize: 8,
+  floorOpenCircuitMillivolt: 10,
+  floorDropMillivolt: 15,
+  floorResistanceShare: 0.1,
+  floorCapacityShare: 0.05,
+  deadCellShare: 0.8,
+  minOpenCircuitVolt: null,
+  maxRestDropMillivolt: null,
+  maxResistanceMilliohm: null,
+  minCapacityAh: null,
+};
+
+/** What is known of one module; a missing figure was not measured. */
+export interface ModuleFigures {
+  readonly place: number;
+  readonly figures: Partial<Record<Figure, number>>;
+}
+
+export interface VerdictReason {
+  readonly figure: Figure;
+  readonly rule: 'crowd' | 'deadCell' | 'hardLimit' | 'otherSide';
+  readonly verdict: Verdict;
+  readonly sentence: string;
+  readonly value: number;
+  /** Of the crowd; null for a hard limit. */
+  readonly median: number | null;
+  readonly scale: number | null;
+  /** Positive is the bad side. */
+  readonly modifiedZ: number | null;
+  readonly limit: number;
+  readonly unit: string;
+}
+
+export interface ModuleVerdict {
+  readonly place: number;
+  readonly verdict: Verdict;
+  /** What decided it comes first. */
+  readonly reasons: readonly VerdictReason[];
+  /** The other side of the crowd: good beyond belief, so the reading is questioned, not the module. */
+  readonly notes: readonly VerdictReason[];
+  readonly doubts: readonly Doubt[];
+}
+
+interface FigureRule {
+  readonly name: string;
+  readonly unit: string;
+  readonly digits: number;
+  /** +1 where more is worse, -1 where less is worse. */
+  readonly bad: 1 | -1;
+  readonly resolution: number;
+  readonly floor: (limits: VerdictLimits, median: number) => number;
+  readonly hard: (limits: VerdictLimits) => number | null;
+}
+
+const RULES: Record<Figure, FigureRule> = {
+  openCircuitVolt: {
+    name: 'It reads',
+    unit: 'V',
+    digits: 3,
+    bad: -1,
+    resolution: UNKNOWN_RESOLUTION,
+    floor: (l) => l.floorOpenCircuitMillivolt / 1000,
+    hard: (l) => l.minOpenCircuitVolt,
+  },
+  restDropMillivolt: {
+    name: 'At rest it lost',
+    unit: 'mV',
+    digits: 0,
+    bad: 1,
+    resolution: 1000 * UNKNOWN_RESOLUTION,
+    floor: (l) => l.floorDropMillivolt,
+    hard: (l) => l.maxRestDropMillivolt,
+  },
+  loadDropMillivolt: {
+    name: 'Under load it dipped',
+    unit: 'mV',
+    digits: 0,
+    bad: 1,
+    resolution: 1000 * UNKNOWN_RESOLUTION,
+    floor: (l) => l.floorDropMillivolt,
+    hard: () => null,
+  },
+  resistanceMilliohm: {
+    name: 'Its resistance is',
+    unit: 'mΩ',
+    digits: 1,
+    bad: 1,
+    resolution: 1e-3,
+    floor: (l, m) => l.floorResistanceShare * Math.abs(m),
+    hard: (l) => l.maxResistanceMilliohm,
+  },
+  capacityAh: {
+    name: 'It gave',
+    unit: 'Ah',
+    digits: 2,
+    bad: -1,
+    resolution: 1e-5,
+    floor: (l, m) => l.floorCapacityShare * Math.abs(m),
+    hard: (l) => l.minCapacityAh,
+  },
+};
+
+/** The unit and decimals a figure is shown with. */
+export function figureFormat(figure: Figure): { readonly unit: string; readonly digits: number } {
+  return { unit: RULES[figure].unit, digits: RULES[figure].digits };
+}
+
+/**
+ * Judges every module of a pack or a pool.
+ * @param modules what was measured, in string order
+ * @param doubts what speaks against a reading, shown before a module is condemned
+ * @param resolutions of the instruments by figure, in the figure's unit; the crowd's scale never falls below it
+ */
+export function judgeModules(
+  modules: readonly ModuleFigures[],
+  chemistry: Chemistry,
+  limits: VerdictLimits,
+  doubts: readonly Doubt[] = [],
+  resolutions: Partial<Record<Figure, number>> = {},
+): ModuleVerdict[] {
+  const reasons = new Map<number, VerdictReason[]>(modules.map((m) => [m.place, []]));
+  const add = (place: number, reason: VerdictReason): unknown => reasons.get(place)?.push(reason);
+  for (const figure of FIGURES) {
+    const rule = RULES[figure];
+    const resolution = resolutions[figure] ?? rule.resolution;
+    const measured = modules.flatMap((m) => {
+      const value = m.figures[figure];
+      return value === undefined ? [] : [{ place: m.place, value: roundTo(value, resolution) }];
+    });
+    judgeByHardLimit(figure, rule, measured, limits, add);
+    if (figure === 'openCircuitVolt') judgeDeadCells(measured, chemistry, limits, add);
+    if (measured.length >= limits.crowdSize) judgeByCrowd(figure, rule, measured, limits, resolution, add);
+  }
+  return modules.map(({ place }) => {
+    const all = reasons.get(place) ?? [];
+    const ranked = all.filter((r) => r.rule !== 'otherSide').sort((a, b) => VERDICTS.indexOf(a.verdict) - VERDICTS.indexOf(b.verdict));
+    return {
+      place,
+      verdict: ranked[0]?.verdict ?? 'unknown',
+      reasons: ranked,
+      notes: all.filter((r) => r.rule === 'otherSide'),
+      doubts: doubts.filter((d) => d.places.includes(place)),
+    };
+  });
+}
+
+interface Measured {
+  readonly place: number;
+  readonly value: number;
+}
+type Add = (place: number, reason: VerdictReason) => unknown;
+
+function judgeByHardLimit(figure: Figure, rule: FigureRule, measured: readonly Measured[], limits: VerdictLimits, add: Add): void {
+  const limit = rule.hard(limits);
+  if (limit === null) return;
+  for (const { place, value } of measured) {
+    if (rule.bad * (value - limit) <= 0) continue;
+    const side = rule.bad > 0 ? 'above' : 'below';
+    add(place, {
+      ...{ figure, rule: 'hardLimit', verdict: 'reject', value, median: null, scale: null, modifiedZ: null, limit, unit: rule.unit },
+      sentence: `${rule.name} ${show(value, rule)}, ${side} the shop's limit of ${show(limit, rule)}.`,
+    });
+  }
+}
+
+function judgeDeadCells(measured: readonly Measured[], chemistry: Chemistry, limits: VerdictLimits, add: Add): void {
+  if (measured.length < 3) return;
+  const rule = RULES.openCircuitVolt;
+  const middle = median(measured.map((m) => m.value));
+  const limit = limits.deadCellShare * NOMINAL_CELL_VOLT[chemistry];
+  for (const { place, value } of measured) {
+    const short = middle - value;
+    if (!(short > limit)) continue;
+    const cells = Math.max(1, Math.round(short / NOMINAL_CELL_VOLT[chemistry]));
+    add(place, {
+      ...{ figure: 'openCircuitVolt', rule: 'deadCell', verdict: 'reject', value, median: middle, scale: null, modifiedZ: null },
+      ...{ limit, unit: 'V' },
+      sentence: `It reads ${show(value, rule)}, ${short.toFixed(2)} V below the others (${show(middle, rule)}): ${cells === 1 ? 'one cell is' : `${cells} cells are`} dead.`,
+    });
+  }
+}
+
+function judgeByCrowd(
+  figure: Figure,
+  rule: FigureRule,
+  measured: readonly Measured[],
+  limits: VerdictLimits,
+  resolution: number,
+  add: Add,
+): void {
+  const { median: middle, scale } = describeCrowd(
+    measured.map((m) => m.value),
+    resolution,
+  );
+  const floor = rule.floor(limits, middle);
+  // differences carry no more digits than the readings: without this, 15 mV could exceed a floor of 15 mV by rounding
+  const slack = resolution / 1000;
+  for (const { place, value } of measured) {
+    const worse = rule.bad * (value - middle);
+    const modifiedZ = scale > 0 ? worse / scale : 0;
+    const counts = Math.abs(worse) > floor + slack;
+    const side = counts && modifiedZ <= -limits.watchZ;
+    const verdict: Verdict = counts && modifiedZ >= limits.rejectZ ? 'reject' : counts && modifiedZ >= limits.watchZ ? 'watch' : 'keep';
+    const limit = verdict === 'watch' ? limits.watchZ : limits.rejectZ;
+    const crowd = `${rule.name} ${show(value, rule)}; the others ${show(middle, rule)}.`;
+    const base = { figure, value, median: middle, scale, modifiedZ, limit, unit: rule.unit };
+    if (side)
+      add(place, { ...base, rule: 'otherSide', verdict: 'keep', sentence: `${crowd} That is too good to pass unread: check the reading.` });
+    add(place, {
+      ...base,
+      rule: 'crowd',
+      verdict,
+      sentence: verdict === 'keep' ? crowd : `${crowd} Modified z ${modifiedZ.toFixed(1)}, limit ${limit}.`,
+    });
+  }
+}
+
+function show(value: number, rule: FigureRule): string {
+  return `${value.toFixed(rule.digits)} ${rule.unit}`;
+}
