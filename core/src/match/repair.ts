@@ -22,6 +22,8 @@ export interface RepairInput {
   readonly heatWeights?: readonly number[] | undefined;
   readonly reorder?: boolean | undefined;
   readonly timeLimitMillisecond?: number | undefined;
+  /** Taken for a survivor whose figure was not measured; without it such a survivor is refused. Never used to choose replacements. */
+  readonly fallback?: { readonly capacityAh: number; readonly resistanceMilliohm: number } | undefined;
 }
 
 export interface Repair {
@@ -47,7 +49,7 @@ const EXHAUSTIVE_PLACES = 7;
 export function repairStack(input: RepairInput, context: SearchContext = {}): Result<Repair> {
   const refusal = checkInput(input);
   if (refusal) return refusal;
-  const { survivors, rejects, blockSizes } = input;
+  const { survivors, rejects } = input;
   const usable = input.shelf.filter((m) => isNumber(m.capacityAh) && isNumber(m.resistanceMilliohm));
   const excluded = input.shelf
     .filter((m) => !usable.includes(m))
@@ -61,7 +63,7 @@ export function repairStack(input: RepairInput, context: SearchContext = {}): Re
   const chosen = closest(usable, survivors, rejects.length);
   return input.reorder
     ? reorderAll(input, chosen, excluded, context)
-    : answer(placeInGaps(survivors, rejects, chosen, blockSizes, excluded));
+    : answer(placeInGaps(input, chosen, excluded));
 }
 
 function isNumber(value: number | null | undefined): value is number {
@@ -88,18 +90,13 @@ function closest(shelf: readonly PoolModule[], survivors: readonly PoolModule[],
     .map((m) => m.module);
 }
 
-function placeInGaps(
-  survivors: readonly PlacedModule[],
-  rejects: readonly PlacedModule[],
-  chosen: readonly PoolModule[],
-  blockSizes: readonly number[],
-  excluded: Repair['excluded'],
-): Repair {
+function placeInGaps(input: RepairInput, chosen: readonly PoolModule[], excluded: Repair['excluded']): Repair {
+  const { survivors, rejects, blockSizes, fallback } = input;
   const gaps = rejects.map((r) => r.place).sort((a, b) => a - b);
   const capacityAt: number[] = [];
   const idAt: string[] = [];
   for (const s of survivors) {
-    capacityAt[s.place - 1] = s.capacityAh as number;
+    capacityAt[s.place - 1] = (s.capacityAh ?? fallback?.capacityAh) as number;
     idAt[s.place - 1] = s.id;
   }
   const blocks = placesOf(blockSizes);
@@ -173,8 +170,8 @@ function reorderAll(
 ): Result<Repair> {
   const modules = [...input.survivors, ...chosen].map((m) => ({
     id: m.id,
-    capacityAh: m.capacityAh as number,
-    resistanceMilliohm: m.resistanceMilliohm as number,
+    capacityAh: (m.capacityAh ?? input.fallback?.capacityAh) as number,
+    resistanceMilliohm: (m.resistanceMilliohm ?? input.fallback?.resistanceMilliohm) as number,
   }));
   const arranged = arrangeModules(
     { modules, blockSizes: input.blockSizes, heatWeights: input.heatWeights, timeLimitMillisecond: input.timeLimitMillisecond },
@@ -196,7 +193,7 @@ function placesOf(blockSizes: readonly number[]): number[][] {
   return blockSizes.map((size) => Array.from({ length: size }, () => next++));
 }
 
-function checkInput({ survivors, rejects, shelf, blockSizes, reorder }: RepairInput): ReturnType<typeof refuse> | null {
+function checkInput({ survivors, rejects, shelf, blockSizes, reorder, fallback }: RepairInput): ReturnType<typeof refuse> | null {
   if (survivors.length === 0) return refuse('empty', 'A repair needs at least one survivor to match.', ['survivors']);
   const odd = blockSizes.findIndex((s) => !Number.isInteger(s) || s < 1);
   if (odd >= 0) return refuse('impossible', `A block cannot hold ${blockSizes[odd]} modules.`, ['blockSizes', odd]);
@@ -222,7 +219,7 @@ function checkInput({ survivors, rejects, shelf, blockSizes, reorder }: RepairIn
       if (ids.has(id)) return refuse('mismatch', `Module "${id}" stands twice.`, [list, i, 'id']);
       ids.add(id);
     }
-  const bare = survivors.findIndex((s) => !isNumber(s.capacityAh) || (reorder && !isNumber(s.resistanceMilliohm)));
+  const bare = fallback ? -1 : survivors.findIndex((s) => !isNumber(s.capacityAh) || (reorder && !isNumber(s.resistanceMilliohm)));
   if (bare >= 0)
     return refuse(
       'mismatch',

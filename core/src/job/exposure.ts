@@ -1,0 +1,287 @@
+/**
+ * What can be touched on a job now, in volts: the pack as it stands, the voltages known of its modules, and what behind its
+ * covers waits. Nothing here is ever called safe.
+ */
+import { findCuts, type Cuts } from '../pack/cuts.ts';
+import { findExposure, listIslands, type Exposure, type Island } from '../pack/exposure.ts';
+import { applyFact, UNTOUCHED, type Fact, type PackState } from '../pack/fact.ts';
+import { postName } from '../pack/post.ts';
+import type { Profile } from '../pack/profile.ts';
+import type { Stage } from '../pack/stage.ts';
+import { rowOf } from './figures.ts';
+import { countingReading, type JobState, type StatedFact } from './state.ts';
+
+/** Direct-current voltage from which a conductor counts as live here (ISO 6469-3, voltage class B from 60 V DC; from memory). */
+export const LIVE_VOLT = 60;
+
+export interface ModuleVolt {
+  readonly place: number;
+  readonly volt: number;
+  /** Read since the last charge; otherwise the most the module can stand at. */
+  readonly isMeasured: boolean;
+  readonly milliohm: number;
+}
+
+export interface NextAct {
+  readonly fact: Fact;
+  readonly label: string;
+  /** Highest island once it is done. */
+  readonly volt: number;
+}
+
+export interface JobExposure {
+  /** Between posts bare to a finger. */
+  readonly reachable: Pick<Exposure, 'volt' | 'between' | 'worstShort'>;
+  /** Between any posts, covers or not. */
+  readonly behind: Exposure;
+  readonly islands: readonly Island[];
+  readonly modules: readonly ModuleVolt[];
+  readonly measuredCount: number;
+  /** Sentences that say what the number rests on, in the order they count. */
+  readonly basis: readonly string[];
+  readonly next: NextAct | null;
+  /** Fewest acts from here until no island stands at 60 V or above it. */
+  readonly toLimit: Cuts | null;
+  /** The fact that last changed the pack; null while it is as it came. */
+  readonly changedBy: StatedFact | null;
+}
+
+/** Voltage of each module for exposure: its latest open-circuit reading, never below nominal; else the most it can have. */
+export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[] {
+  const { nominalVolt, maximumModuleVolt, typicalMilliohm } = profile.moduleType;
+  const latest = new Map<number, { volt: number; number: number }>();
+  for (const sweep of state.sweeps)
+    for (const quantity of ['openCircuitVolt', 'restVolt'] as const)
+      for (const place of Object.keys(sweep.readings[quantity] ?? {}).map(Number)) {
+        const reading = countingReading(sweep, quantity, place);
+        if (reading && reading.number > state.chargedNumber && reading.number > (latest.get(place)?.number ?? 0))
+          latest.set(place, { volt: reading.value, number: reading.number });
+      }
+  const resistance = rowOf(
+    state.sweeps.findLast((s) => s.kind === 'resistance'),
+    'resistanceMilliohm',
+  );
+  return Array.from({ length: profile.moduleCount }, (_, i) => {
+    const place = i + 1;
+    const read = latest.get(place);
+    const volt = read ? Math.max(read.volt, nominalVolt) : maximumModuleVolt;
+    return { place, volt, isMeasured: read !== undefined, milliohm: resistance.get(place) ?? typicalMilliohm };
+  });
+}
+
+/** Links that part the string. While the sense harness is plugged in it ties the islands, so they count as one string. */
+export function partingLinks(pack: PackState, profile: Profile): number[] {
+  if (!pack.isHarnessUnplugged) return [];
+  const { opensLink } = profile.plug;
+  const links = opensLink !== null && !pack.isPlugIn ? [...pack.openLinks, opensLink] : [...pack.openLinks];
+  return [...new Set(links)].sort((a, b) => a - b);
+}
+
+/** The exposure of a job in its recorded state. */
+export function findJobExposure(state: JobState, profile: Profile): JobExposure {
+  return exposeJob(state, state.pack, profile);
+}
+
+/**
+ * The exposure to show while acts wait to be kept: for every fact the more hazardous of the kept state and of each state that
+ * the waiting acts pass through. A waiting act may raise it and never lowers it.
+ */
+export function findWorstExposure(state: JobState, pending: readonly Fact[], profile: Profile): JobExposure {
+  return exposeJob(state, worstPack(state.pack, pending, profile), profile);
+}
+
+/** The state that joins the hazards of a pack and of every state it passes through. */
+export function worstPack(kept: PackState, pending: readonly Fact[], profile: Profile): PackState {
+  let now = kept;
+  let worst = kept;
+  for (const fact of pending) {
+    now = applyFact(now, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
+    worst = joinHazards(worst, now);
+  }
+  return worst;
+}
+
+const CONNECTOR_HAZARD = { insulated: 0, closed: 1, open: 2 } as const;
+
+function joinHazards(a: PackState, b: PackState): PackState {
+  const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
+  return {
+    isPlugIn: a.isPlugIn || b.isPlugIn,
+    connectors: CONNECTOR_HAZARD[a.connectors] >= CONNECTOR_HAZARD[b.connectors] ? a.connectors : b.connectors,
+    isOnBench: a.isOnBench && b.isOnBench,
+    isCaseOpen: a.isCaseOpen || b.isCaseOpen,
+    areCoversOff: a.areCoversOff || b.areCoversOff,
+    isHarnessUnplugged: a.isHarnessUnplugged && b.isHarnessUnplugged,
+    openLinks: a.openLinks.filter((k) => b.openLinks.includes(k)),
+    chargerVolt: charger > 0 ? charger : null,
+  };
+}
+
+/** The most that the last known state allows when the truth cannot be known: the whole string, every module. */
+export function findHighestPossible(state: JobState, profile: Profile): number {
+  const { maximumModuleVolt } = profile.moduleType;
+  const string = findModuleVolts(state, profile).reduce((sum, m) => sum + Math.max(m.volt, maximumModuleVolt), 0);
+  return Math.max(string, state.pack.chargerVolt ?? 0);
+}
+
+interface Volts {
+  readonly reachable: JobExposure['reachable'];
+  readonly behind: Exposure;
+}
+
+function exposePack(pack: PackState, modules: readonly ModuleVolt[], profile: Profile): Volts {
+  const moduleVolts = modules.map((m) => m.volt);
+  const moduleMilliohms = modules.map((m) => m.milliohm);
+  const outsideVolt = pack.chargerVolt ?? undefined;
+  const openLinks = partingLinks(pack, profile);
+  const behind = must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt }));
+  const areBare = pack.isCaseOpen && pack.areCoversOff;
+  const nothing = { volt: 0, between: null, worstShort: null };
+  const inCase = areBare ? behind : nothing;
+  const isCarSideBare = !pack.isOnBench && pack.connectors === 'open';
+  if (!isCarSideBare) return { reachable: inCase, behind };
+  // no proof of dead stands: the bare ends of the car side count at the whole string
+  const ends = [postName(1, '-'), postName(profile.moduleCount, '+')];
+  const carSide = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));
+  return { reachable: carSide.volt >= inCase.volt ? carSide : inCase, behind: carSide.volt >= behind.volt ? { ...behind, ...pickVolt(carSide) } : behind };
+}
+
+function pickVolt(e: Exposure): Pick<Exposure, 'volt' | 'between' | 'worstShort'> {
+  return { volt: e.volt, between: e.between, worstShort: e.worstShort };
+}
+
+function exposeJob(state: JobState, pack: PackState, profile: Profile): JobExposure {
+  const modules = findModuleVolts(state, profile);
+  const { reachable, behind } = exposePack(pack, modules, profile);
+  const measuredCount = modules.filter((m) => m.isMeasured).length;
+  const moduleVolts = modules.map((m) => m.volt);
+  const openLinks = partingLinks(pack, profile);
+  return {
+    reachable: { volt: reachable.volt, between: reachable.between, worstShort: reachable.worstShort },
+    behind,
+    islands: listIslands(
+      moduleVolts,
+      new Set(openLinks),
+      modules.map((m) => m.milliohm),
+    ),
+    modules,
+    measuredCount,
+    basis: sayBasis(pack, measuredCount, profile),
+    next: findNext(pack, modules, profile),
+    toLimit: pack.isHarnessUnplugged ? findWayToLimit(moduleVolts, openLinks, profile) : null,
+    changedBy: state.facts[state.facts.length - 1] ?? null,
+  };
+}
+
+function sayBasis(pack: PackState, measured: number, profile: Profile): string[] {
+  const { moduleCount, moduleType } = profile;
+  const rest = moduleCount - measured;
+  const lines = [
+    rest === 0
+      ? `All ${moduleCount} modules measured, none counted below ${moduleType.nominalVolt} V.`
+      : `${measured} of ${moduleCount} modules measured, the rest at their maximum of ${moduleType.maximumModuleVolt} V.`,
+  ];
+  if (!pack.isHarnessUnplugged) lines.push('The sense harness ties the parts of the string: they count as one.');
+  if (!pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
+  if (!pack.isOnBench && pack.connectors === 'open') lines.push('The car side is bare and no proof of dead stands: it counts at the full string.');
+  if (!pack.isCaseOpen) lines.push('The case is stated shut.');
+  else if (!pack.areCoversOff) lines.push('The terminal covers are stated on.');
+  if (pack.chargerVolt !== null) lines.push(`A source of ${pack.chargerVolt} V is stated across the ends.`);
+  return lines;
+}
+
+/** Acts that a hand can do next to part the string, in the profile's terms. */
+function listActs(pack: PackState, profile: Profile): { fact: Fact; label: string }[] {
+  const acts: { fact: Fact; label: string }[] = [];
+  const isOpen = new Set(pack.openLinks);
+  if (pack.isPlugIn && profile.plug.opensLink !== null) acts.push({ fact: { kind: 'plug', isIn: false }, label: `pull the ${profile.plug.name}` });
+  for (const frame of profile.frames)
+    if (frame.opensAsOne && frame.links.some((k) => !isOpen.has(k)))
+      acts.push({ fact: { kind: 'frame', frame: frame.id, isOff: true }, label: `take off the ${frame.name}` });
+  const framed = new Set(profile.frames.filter((f) => f.opensAsOne).flatMap((f) => f.links));
+  for (let k = 1; k < profile.moduleCount; k++)
+    if (!isOpen.has(k) && !framed.has(k) && k !== profile.plug.opensLink)
+      acts.push({ fact: { kind: 'links', links: [k], areOpen: true }, label: `open link ${k}` });
+  return acts;
+}
+
+/** The act that lowers the highest island most; first the harness, without which opening a link changes nothing. */
+function findNext(pack: PackState, modules: readonly ModuleVolt[], profile: Profile): NextAct | null {
+  const moduleVolts = modules.map((m) => m.volt);
+  const highest = (state: PackState): number =>
+    Math.max(...listIslands(moduleVolts, new Set(partingLinks(state, profile))).map((i) => i.volt));
+  const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
+  const now = highest(pack);
+  const untied = pack.isHarnessUnplugged ? pack : { ...pack, isHarnessUnplugged: true };
+  let best: NextAct | null = null;
+  for (const { fact, label } of listActs(pack, profile)) {
+    const volt = highest(applyFact(untied, fact, links));
+    if (volt < (best?.volt ?? highest(untied)) - 1e-9) best = { fact, label, volt };
+  }
+  if (pack.isHarnessUnplugged) return best;
+  // with the case shut the plug is what a hand can take; its parts stay tied until the harness is off
+  if (!pack.isCaseOpen) return pack.isPlugIn && best ? { ...best, volt: now } : null;
+  return { fact: { kind: 'harness', isUnplugged: true }, label: 'unplug the sense harness', volt: highest(untied) };
+}
+
+function findWayToLimit(moduleVolts: readonly number[], openLinks: readonly number[], profile: Profile): Cuts | null {
+  const groups = profile.frames.filter((f) => f.opensAsOne).map((f) => f.links);
+  const found = findCuts({ moduleVolts, limitVolt: LIVE_VOLT - 1e-6, openLinks, groups });
+  return found.kind === 'answer' ? found.value : null;
+}
+
+export interface TracePoint {
+  readonly stage: Stage;
+  readonly reachableVolt: number;
+  readonly behindVolt: number;
+  /** Number of the event; null for a planned act. */
+  readonly number: number | null;
+  readonly fact: Fact;
+}
+
+/** The line across a job: what was stated, each change of exposure, then what the profile plans from here on. */
+export function traceExposure(state: JobState, profile: Profile): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
+  const modules = findModuleVolts(state, profile);
+  const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
+  const measure = (pack: PackState): TraceVolts => {
+    const { reachable, behind } = exposePack(pack, modules, profile);
+    return { reachableVolt: reachable.volt, behindVolt: behind.volt };
+  };
+  let pack: PackState = UNTOUCHED;
+  const start = measure(pack);
+  const done: TracePoint[] = [];
+  for (const { stage, fact, number } of state.facts) {
+    pack = applyFact(pack, fact, links);
+    done.push({ stage, fact, number, ...measure(pack) });
+  }
+  const planned: TracePoint[] = [];
+  for (const { stage, fact } of remainingProcedure(state, profile)) {
+    pack = applyFact(pack, fact, links);
+    planned.push({ stage, fact, number: null, ...measure(pack) });
+  }
+  return { start, done, planned };
+}
+
+export interface TraceVolts {
+  readonly reachableVolt: number;
+  readonly behindVolt: number;
+}
+
+/** Acts of the profile's procedure that still lie ahead: after the last one that was stated. */
+function remainingProcedure(state: JobState, profile: Profile): Profile['procedure'] {
+  let next = 0;
+  for (const { stage, fact } of state.facts) {
+    const at = profile.procedure.findIndex((p, i) => i >= next && p.stage === stage && isSameFact(p.fact, fact));
+    if (at >= 0) next = at + 1;
+  }
+  return profile.procedure.slice(next);
+}
+
+function isSameFact(a: Fact, b: Fact): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}
+
+function must<T>(result: { kind: 'answer'; value: T } | { kind: 'refused'; message: string }): T {
+  if (result.kind === 'refused') throw new Error(`exposure of a job: ${result.message}`);
+  return result.value;
+}

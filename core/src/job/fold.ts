@@ -1,0 +1,156 @@
+/** Folding events into the state of a job. Server and browser run the same fold; only the server appends. */
+import { applyFact, type Fact, type PackState } from '../pack/fact.ts';
+import type { Profile } from '../pack/profile.ts';
+import type { EventHeader, JobEvent } from './event.ts';
+import { startState, type JobState, type Reading, type Sweep } from './state.ts';
+
+/** How many acts a person can take back. */
+const UNDO_DEPTH = 20;
+
+/** The state after all events, in number order. O(1) an event. */
+export function fold(profile: Profile, events: readonly JobEvent[]): JobState {
+  const state = startState();
+  for (const event of events) apply(state, profile, event);
+  return state;
+}
+
+/** A new state with the events added; the old one stays as it was. Events already in it are passed over. */
+export function extend(state: JobState, profile: Profile, events: readonly JobEvent[]): JobState {
+  const fresh = events.filter((e) => e.number > state.head);
+  if (fresh.length === 0) return state;
+  const next = JSON.parse(JSON.stringify(state)) as JobState;
+  for (const event of fresh) apply(next, profile, event);
+  return next;
+}
+
+/** Adds one event to a state that the caller owns. */
+export function apply(state: JobState, profile: Profile, event: JobEvent): void {
+  state.head = event.number;
+  state.lastAt = event.at;
+  switch (event.type) {
+    case 'job.opened':
+      state.opened = { ...event.body, by: event.by, at: event.at };
+      state.moduleIds = [...event.body.moduleIds];
+      state.policyVersion = event.body.policyVersion;
+      return;
+    case 'fact.stated': {
+      const { stage, fact } = event.body;
+      const { number, by, at } = event;
+      state.facts.push({ number, stage, by, at, fact, outOfOrder: findOutOfOrder(state.pack, fact) });
+      state.pack = applyFact(state.pack, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
+      if (fact.kind === 'charged') state.chargedNumber = number;
+      state.stage = stage;
+      return;
+    }
+    case 'sweep.started':
+      state.sweeps.push(startSweep(event.commandId, event.body, event, null));
+      remember(state, event.by, event.commandId, event.type);
+      state.stage = 'test';
+      return;
+    case 'sweep.ended': {
+      const sweep = findSweep(state, event.body.sweepId);
+      if (sweep) sweep.endedAt = event.at;
+      return;
+    }
+    case 'reading.taken': {
+      const { sweepId, quantity, place, value } = event.body;
+      const sweep = findSweep(state, sweepId);
+      if (sweep) addReading(sweep, quantity, place, { commandId: event.commandId, value, by: event.by, number: event.number });
+      remember(state, event.by, event.commandId, event.type);
+      state.stage = 'test';
+      return;
+    }
+    case 'readings.imported':
+      for (const { sweepId, readings, ...how } of event.body.sweeps) {
+        const sweep = startSweep(sweepId, how, event, event.body.fileName);
+        sweep.endedAt = event.at;
+        for (const { place, quantity, value } of readings)
+          addReading(sweep, quantity, place, { commandId: event.commandId, value, by: event.by, number: event.number });
+        state.sweeps.push(sweep);
+      }
+      remember(state, event.by, event.commandId, event.type);
+      state.stage = 'test';
+      return;
+    case 'reading.chosen': {
+      const { sweepId, quantity, place, commandId } = event.body;
+      const sweep = findSweep(state, sweepId);
+      if (sweep) sweep.chosen[`${quantity}:${place}`] = commandId;
+      return;
+    }
+    case 'act.withdrawn':
+      withdraw(state, event.by, event.body.commandId);
+      return;
+    case 'plan.chosen':
+      state.plan = { ...event.body, planId: event.commandId, by: event.by, at: event.at, number: event.number };
+      state.stage = 'match';
+      return;
+    case 'plan.withdrawn':
+      if (state.plan?.planId === event.body.planId) state.plan = null;
+      return;
+    case 'policy.adopted':
+      state.policyVersion = event.body.policyVersion;
+  }
+}
+
+export function findSweep(state: JobState, sweepId: string): Sweep | undefined {
+  return state.sweeps.findLast((s) => s.id === sweepId);
+}
+
+type How = Pick<Sweep, 'kind' | 'restSince' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
+
+function startSweep(id: string, how: How, event: EventHeader, fileName: string | null): Sweep {
+  return { ...how, id, by: event.by, startedAt: event.deviceAt, endedAt: null, fileName, readings: {}, chosen: {} };
+}
+
+function addReading(sweep: Sweep, quantity: keyof Sweep['readings'], place: number, reading: Reading): void {
+  const row = (sweep.readings[quantity] ??= {});
+  (row[place] ??= []).push(reading);
+}
+
+function remember(state: JobState, by: string, commandId: string, type: JobState['undoable'][string][number]['type']): void {
+  const list = (state.undoable[by] ??= []);
+  list.push({ commandId, type });
+  if (list.length > UNDO_DEPTH) list.shift();
+}
+
+/** Takes a person's act out of what counts. The event that kept it stays in the log. */
+function withdraw(state: JobState, by: string, commandId: string): void {
+  state.undoable[by] = (state.undoable[by] ?? []).filter((u) => u.commandId !== commandId);
+  const isStart = state.sweeps.some((s) => s.id === commandId);
+  if (isStart) state.sweeps = state.sweeps.filter((s) => s.id !== commandId);
+  for (const sweep of state.sweeps)
+    for (const row of Object.values(sweep.readings))
+      for (const [place, list] of Object.entries(row)) {
+        const left = list.filter((r) => r.commandId !== commandId);
+        if (left.length === list.length) continue;
+        if (left.length > 0) row[Number(place)] = left;
+        else Reflect.deleteProperty(row, place);
+      }
+  state.sweeps = state.sweeps.filter((s) => s.fileName === null || Object.values(s.readings).some((r) => Object.keys(r).length > 0));
+}
+
+/** A sentence when a fact comes in an order that the trade avoids; facts are kept all the same. Common practice, no source. */
+export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
+  const isExposing = pack.isCaseOpen && pack.areCoversOff;
+  switch (fact.kind) {
+    case 'connectors':
+      return fact.are !== 'closed' && pack.isPlugIn ? 'HV connectors were taken off with the plug in.' : null;
+    case 'pack':
+      return fact.isOnBench && pack.connectors === 'closed' ? 'The pack came out with its HV connectors stated on.' : null;
+    case 'case':
+      return fact.isOpen && pack.isPlugIn ? 'The case was opened with the plug in.' : null;
+    case 'covers':
+      return fact.areOff && (pack.isPlugIn || !pack.isCaseOpen) ? `The covers came off with the ${pack.isPlugIn ? 'plug in' : 'case shut'}.` : null;
+    case 'frame':
+    case 'links': {
+      if (!isExposing) return 'Links were moved with the case or the covers stated on.';
+      return pack.isHarnessUnplugged ? null : 'Links were moved with the sense harness still plugged in.';
+    }
+    case 'plug':
+      return fact.isIn && isExposing ? 'The plug went in with the posts bare.' : null;
+    case 'harness':
+    case 'charger':
+    case 'charged':
+      return null;
+  }
+}

@@ -1,0 +1,106 @@
+/** The state of a job: what its events add up to. Plain data, so that it can be sent, kept and compared. */
+import type { Fact, PackState } from '../pack/fact.ts';
+import { UNTOUCHED } from '../pack/fact.ts';
+import type { Stage } from '../pack/stage.ts';
+import type { SweepFigure } from '../reading/sweep-file.ts';
+import type { ActBody, School, SweepKind } from './event.ts';
+
+/** One reading of one module; a later one stands beside it and corrects it. */
+export interface Reading {
+  readonly commandId: string;
+  readonly value: number;
+  readonly by: string;
+  readonly number: number;
+}
+
+export interface Sweep {
+  readonly id: string;
+  readonly kind: SweepKind;
+  readonly by: string;
+  readonly startedAt: string;
+  endedAt: string | null;
+  readonly restSince: string | null;
+  readonly loadAmpere: number | null;
+  readonly loadSecond: number | null;
+  readonly resolution: number | null;
+  /** Name of the file it came from; null when it was typed. */
+  readonly fileName: string | null;
+  /** Readings of each quantity by place, in the order kept. */
+  readonly readings: Partial<Record<SweepFigure, Record<number, Reading[]>>>;
+  /** Readings chosen where two people differ: `quantity:place` to command id. */
+  readonly chosen: Record<string, string>;
+}
+
+export interface StatedFact {
+  readonly number: number;
+  readonly stage: Stage;
+  readonly by: string;
+  readonly at: string;
+  readonly fact: Fact;
+  /** Why this was not the usual order; null where it was. */
+  readonly outOfOrder: string | null;
+}
+
+export interface ChosenPlan extends ActBody<'plan.chosen'> {
+  readonly planId: string;
+  readonly school: School;
+  readonly by: string;
+  readonly at: string;
+  readonly number: number;
+}
+
+export interface JobState {
+  /** Number of the last event; 0 before the job is opened. */
+  head: number;
+  opened: (ActBody<'job.opened'> & { readonly by: string; readonly at: string }) | null;
+  policyVersion: number;
+  stage: Stage;
+  pack: PackState;
+  facts: StatedFact[];
+  /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
+  chargedNumber: number;
+  /** Module at each place, place 1 first. */
+  moduleIds: string[];
+  sweeps: Sweep[];
+  plan: ChosenPlan | null;
+  /** What each person can still take back, latest last. */
+  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' | 'reading.chosen' }[]>;
+  lastAt: string;
+}
+
+export function startState(): JobState {
+  return {
+    head: 0,
+    opened: null,
+    policyVersion: 0,
+    stage: 'intake',
+    pack: UNTOUCHED,
+    facts: [],
+    chargedNumber: 0,
+    moduleIds: [],
+    sweeps: [],
+    plan: null,
+    undoable: {},
+    lastAt: '',
+  };
+}
+
+/** The reading that counts for a place, or null: the chosen one, else the last kept. */
+export function countingReading(sweep: Sweep, quantity: SweepFigure, place: number): Reading | null {
+  const list = sweep.readings[quantity]?.[place];
+  if (!list || list.length === 0) return null;
+  const chosen = sweep.chosen[`${quantity}:${place}`];
+  return list.find((r) => r.commandId === chosen) ?? list[list.length - 1] ?? null;
+}
+
+/** Two readings of two people further apart than this, in volt, stand as "two readings" until one is chosen. */
+export const TWO_READINGS_VOLT = 0.01;
+
+/** The last reading of each person, when they differ and none is chosen; else an empty list. */
+export function twoReadings(sweep: Sweep, quantity: SweepFigure, place: number): Reading[] {
+  const list = sweep.readings[quantity]?.[place];
+  if (!list || list.length < 2 || sweep.chosen[`${quantity}:${place}`] !== undefined || !quantity.endsWith('Volt')) return [];
+  const lastOf = new Map(list.map((r) => [r.by, r]));
+  const values = [...lastOf.values()].map((r) => r.value);
+  return Math.max(...values) - Math.min(...values) > TWO_READINGS_VOLT + 1e-9 ? [...lastOf.values()] : [];
+}

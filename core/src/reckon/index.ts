@@ -1,0 +1,14 @@
+/** The registry of calculations: one entry each, behind every door. */
+import type { Entry } from './entry.ts';
+import { MEASURING } from './measuring.ts';
+import { STACKING } from './stacking.ts';
+
+export type { Entry } from './entry.ts';
+
+/** All entries in name order. */
+export const REGISTRY: readonly Entry[] = [...MEASURING, ...STACKING].sort((a, b) => (a.name < b.name ? -1 : 1));
+
+/** The entry of a name, or undefined. */
+export function findEntry(name: string): Entry | undefined {
+  return REGISTRY.find((e) => e.name === name);
+}

@@ -1,0 +1,161 @@
+/** Entries about the string and its modules: exposure, cuts and matching. */
+import * as z from 'zod';
+import { arrangeModules, MAXIMUM_ARRANGED } from '../match/arrange.ts';
+import { repairStack } from '../match/repair.ts';
+import { DEFAULT_LAMBDA, selectModules } from '../match/select.ts';
+import { findCuts } from '../pack/cuts.ts';
+import { findExposure, MAXIMUM_MODULES } from '../pack/exposure.ts';
+import { atLeastZero, entry, id, number, positive, type Entry } from './entry.ts';
+
+const volts = z.array(number).max(MAXIMUM_MODULES);
+const links = z.array(z.int());
+const post = z.string().max(12);
+const optionalFigure = number.nullable().optional();
+const MAXIMUM_POOL = 20_000;
+
+const poolModule = z.strictObject({
+  id,
+  capacityAh: atLeastZero.nullable().optional(),
+  resistanceMilliohm: atLeastZero.nullable().optional(),
+  restDropMillivolt: optionalFigure,
+  ocvVolt: optionalFigure,
+});
+const placedModule = poolModule.extend({ place: z.int() });
+const blockSizes = z.array(z.int()).min(1).max(200);
+const heatWeights = z.array(positive).max(MAXIMUM_ARRANGED);
+const timeLimitMillisecond = z.number().min(0).max(60_000).optional();
+
+const island = z.strictObject({ from: z.number(), to: z.number(), volt: z.number(), shortCircuitAmpere: z.number().nullable() });
+const idBlocks = z.array(z.array(z.string()));
+
+export const STACKING: readonly Entry[] = [
+  entry({
+    name: 'pack.exposure',
+    purpose: 'The highest voltage between two posts that can be reached, and the current a dropped tool would meet.',
+    formula: "Kirchhoff's voltage law over modules, closed links and ties; short-circuit current = 1000 × ΣU / ΣR",
+    source: "Kirchhoff's laws; short-circuit estimate is common practice",
+    input: z.strictObject({
+      moduleVolts: volts,
+      openLinks: links.default([]),
+      reachable: z.array(post).max(2 * MAXIMUM_MODULES).optional(),
+      moduleMilliohms: z.array(atLeastZero.nullable()).max(MAXIMUM_MODULES).optional(),
+      outsideVolt: number.optional(),
+      ties: z.array(z.strictObject({ a: post, b: post, volt: number })).max(2000).optional(),
+    }),
+    output: z.strictObject({
+      volt: z.number(),
+      between: z.tuple([z.string(), z.string()]).nullable().readonly(),
+      islands: z.array(island).readonly(),
+      worstShort: z.strictObject({ from: z.number(), to: z.number(), ampere: z.number() }).nullable(),
+    }),
+    compute: (input) => findExposure(input),
+  }),
+  entry({
+    name: 'pack.cuts',
+    purpose: 'The fewest links to open so that no island stands above a limit.',
+    formula: 'greedy sweep over single links, enumeration over groups; then least highest island, then lexicographic',
+    source: 'Interval partition by greedy choice (T. H. Cormen and others, Introduction to Algorithms, ch. 16; from memory)',
+    input: z.strictObject({
+      moduleVolts: volts,
+      limitVolt: number,
+      fixedLinks: links.optional(),
+      openLinks: links.optional(),
+      groups: z.array(links).max(200).optional(),
+    }),
+    output: z.strictObject({
+      links: z.array(z.number()).nullable().readonly(),
+      acts: z.number().nullable(),
+      volt: z.number(),
+      possible: z.boolean(),
+    }),
+    isHeavy: true,
+    compute: (input) => findCuts(input),
+  }),
+  entry({
+    name: 'match.select',
+    purpose: 'Choose modules from a pool: the strongest, or the most alike.',
+    formula: 'strongest: largest capacities, ties by least resistance; balanced: least of capacity spread + λ × resistance spread',
+    source: 'Common practice, no source; the search is exact',
+    input: z.strictObject({
+      pool: z.array(poolModule).max(MAXIMUM_POOL),
+      count: z.int(),
+      limits: z
+        .strictObject({ minCapacityAh: optionalFigure, maxResistanceMilliohm: optionalFigure, maxRestDropMillivolt: optionalFigure })
+        .optional(),
+      objective: z.enum(['strongest', 'balanced']),
+      lambda: z.number().default(DEFAULT_LAMBDA),
+    }),
+    output: z.strictObject({
+      ids: z.array(z.string()).readonly(),
+      minCapacityAh: z.number().nullable(),
+      spreadAh: z.number().nullable(),
+      spreadMilliohm: z.number().nullable(),
+      objectiveValue: z.number().nullable(),
+      excluded: z.array(z.strictObject({ id: z.string(), reasons: z.array(z.string()).readonly() })).readonly(),
+      proven: z.boolean(),
+      shortfall: z.number(),
+    }),
+    isHeavy: true,
+    compute: (input) => selectModules(input),
+  }),
+  entry({
+    name: 'match.arrange',
+    purpose: 'Order modules into the blocks of a pack: least range of block means, then least heat.',
+    formula: 'min (max block mean − min block mean), then min Σ heat weight × resistance',
+    source: 'Exhaustive search with pruning; bound by the rearrangement inequality (Hardy, Littlewood, Pólya 1934)',
+    input: z.strictObject({
+      modules: z.array(z.strictObject({ id, capacityAh: atLeastZero, resistanceMilliohm: atLeastZero })),
+      blockSizes,
+      heatWeights: heatWeights.optional(),
+      pairing: z.enum(['even', 'alike']).default('even'),
+      timeLimitMillisecond,
+    }),
+    output: z.strictObject({
+      blocks: idBlocks.readonly(),
+      blockMeanAh: z.array(z.number()).readonly(),
+      rangeAh: z.number(),
+      lowerBoundAh: z.number(),
+      proven: z.boolean(),
+      heatCost: z.number(),
+      heatLowerBound: z.number(),
+      alikeCostAh: z.number().optional(),
+      alikeLowerBoundAh: z.number().optional(),
+    }),
+    isHeavy: true,
+    compute: (input, context) => {
+      const found = arrangeModules(input, context);
+      return found.kind === 'refused' ? found : { ...found, value: { ...found.value, blocks: found.value.blocks.map((b) => [...b]) } };
+    },
+  }),
+  entry({
+    name: 'match.repair',
+    purpose: 'Replace rejected modules by the closest from the shelf and place them, or re-order the whole stack.',
+    formula: 'least Σ |x − median of survivors| / robust scale over capacity, resistance, voltage; then least range of block means',
+    source: 'Common practice, no source; statistics as stats.outliers',
+    input: z.strictObject({
+      survivors: z.array(placedModule).max(MAXIMUM_ARRANGED),
+      rejects: z.array(placedModule).max(MAXIMUM_ARRANGED),
+      shelf: z.array(poolModule).max(MAXIMUM_POOL),
+      blockSizes,
+      heatWeights: heatWeights.optional(),
+      reorder: z.boolean().default(false),
+      timeLimitMillisecond,
+    }),
+    output: z.strictObject({
+      replacements: z.array(z.strictObject({ place: z.number(), id: z.string() })).readonly(),
+      blocks: idBlocks.readonly(),
+      blockMeanAh: z.array(z.number()).readonly(),
+      rangeAh: z.number(),
+      moved: z.array(z.strictObject({ id: z.string(), from: z.number(), to: z.number() })).readonly(),
+      shortfall: z.number(),
+      excluded: z.array(z.strictObject({ id: z.string(), reasons: z.array(z.string()).readonly() })).readonly(),
+      lowerBoundAh: z.number(),
+      proven: z.boolean(),
+    }),
+    isHeavy: true,
+    compute: (input, context) => {
+      const found = repairStack(input, context);
+      return found.kind === 'refused' ? found : { ...found, value: { ...found.value, blocks: found.value.blocks.map((b) => [...b]) } };
+    },
+  }),
+];
