@@ -5,13 +5,37 @@ export { convertTorque, TORQUE_UNITS, type TorqueInUnits, type TorqueUnit } from
 export { createGenerator, shuffle, type Generator } from './random/generator.ts';
 export { describeCrowd, findOutliers, median, type Crowd, type Outliers } from './stats/robust.ts';
 export { setForExtension } from './torque/extension.ts';
-export { CHEMISTRIES, findCellVolt, NOMINAL_CELL_VOLT, PUBLISHED_PARAMETERS, type BatteryParameters, type Chemistry } from './cell/battery-model.ts';
+export {
+  CHEMISTRIES,
+  findCellVolt,
+  NOMINAL_CELL_VOLT,
+  PUBLISHED_PARAMETERS,
+  type BatteryParameters,
+  type Chemistry,
+} from './cell/battery-model.ts';
 export { findResistance } from './reading/resistance.ts';
 export { integrateCapacity } from './reading/capacity.ts';
 export { normaliseScanBlocks } from './reading/scan-blocks.ts';
-export { describeSweepFile, readSweepFile, sweepColumns, SWEEP_FIGURES, type ModuleBounds, type SweepFile, type SweepFigure } from './reading/sweep-file.ts';
+export {
+  describeSweepFile,
+  readSweepFile,
+  sweepColumns,
+  SWEEP_FIGURES,
+  type ModuleBounds,
+  type SweepFile,
+  type SweepFigure,
+} from './reading/sweep-file.ts';
 export type { Column, ColumnKind, TableFault, TableShape } from './reading/table.ts';
-export { DEFAULT_LIMITS, FIGURES, figureFormat, verdictLimitsSchema, type Figure, type ModuleVerdict, type Verdict, type VerdictLimits } from './reading/verdict.ts';
+export {
+  DEFAULT_LIMITS,
+  FIGURES,
+  figureFormat,
+  verdictLimitsSchema,
+  type Figure,
+  type ModuleVerdict,
+  type Verdict,
+  type VerdictLimits,
+} from './reading/verdict.ts';
 export { findExposure, listIslands, type Exposure, type Island } from './pack/exposure.ts';
 export { findCuts, type Cuts } from './pack/cuts.ts';
 export { postAt, postIndex, postName, readPost } from './pack/post.ts';
@@ -35,6 +59,7 @@ export {
   findWorstExposure,
   LIVE_VOLT,
   partingLinks,
+  summariseExposure,
   traceExposure,
   worstPack,
   type JobExposure,

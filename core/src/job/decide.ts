@@ -59,7 +59,8 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
       const sweep = findSweep(state, act.body.sweepId);
       if (!sweep) return noSweep();
       const list = sweep.readings[act.body.quantity]?.[act.body.place] ?? [];
-      if (!list.some((r) => r.commandId === act.body.commandId)) return refuse('gone', 'That reading is not there any more.', ['body', 'commandId']);
+      if (!list.some((r) => r.commandId === act.body.commandId))
+        return refuse('gone', 'That reading is not there any more.', ['body', 'commandId']);
       return keep(act);
     }
     case 'act.withdrawn': {
@@ -98,7 +99,8 @@ function decideFact(act: Extract<Act, { type: 'fact.stated' }>, profile: Profile
 function decideReading(state: JobState, act: Act, body: ActBody<'reading.taken'>): Result<readonly Act[]> {
   const sweep = findSweep(state, body.sweepId);
   if (!sweep) return noSweep();
-  if (postIndex(body.place, '-') >= 2 * state.moduleIds.length) return refuse('unknownName', `There is no place ${body.place}.`, ['body', 'place']);
+  if (postIndex(body.place, '-') >= 2 * state.moduleIds.length)
+    return refuse('unknownName', `There is no place ${body.place}.`, ['body', 'place']);
   if (!SWEEP_QUANTITIES[sweep.kind].includes(body.quantity))
     return refuse('mismatch', `A ${sweep.kind} sweep takes no ${body.quantity}.`, ['body', 'quantity']);
   return keep(act);
@@ -109,7 +111,9 @@ function decidePlan(state: JobState, act: Extract<Act, { type: 'plan.chosen' }>,
   if (context.role === 'apprentice') return refuse('notPermitted', 'A technician or the lead chooses the plan.');
   if (state.plan) return refuse('notPermitted', 'A plan stands already. Withdraw it before choosing another.');
   if (school === 'exchangePack') {
-    return moduleIds.length + fromShelf.length === 0 ? keep(act) : refuse('mismatch', 'An exchange pack takes no modules.', ['body', 'moduleIds']);
+    return moduleIds.length + fromShelf.length === 0
+      ? keep(act)
+      : refuse('mismatch', 'An exchange pack takes no modules.', ['body', 'moduleIds']);
   }
   if (moduleIds.length !== context.profile.moduleCount)
     return refuse('mismatch', `${moduleIds.length} modules do not fill ${context.profile.moduleCount} places.`, ['body', 'moduleIds']);
@@ -120,7 +124,11 @@ function decidePlan(state: JobState, act: Extract<Act, { type: 'plan.chosen' }>,
     if (seen.has(id)) return refuse('mismatch', `Module ${id} stands twice in the plan.`, ['body', 'moduleIds', i]);
     seen.add(id);
     if (isShelf.has(id) === isMine.has(id))
-      return refuse('unknownName', `Module ${id} is ${isMine.has(id) ? 'in this pack, not on the shelf' : 'not in this pack'}.`, ['body', 'moduleIds', i]);
+      return refuse('unknownName', `Module ${id} is ${isMine.has(id) ? 'in this pack, not on the shelf' : 'not in this pack'}.`, [
+        'body',
+        'moduleIds',
+        i,
+      ]);
   }
   for (const [i, id] of fromShelf.entries()) {
     if (!seen.has(id)) return refuse('mismatch', `Module ${id} is taken from the shelf and used nowhere.`, ['body', 'fromShelf', i]);

@@ -82,6 +82,13 @@ export function findJobExposure(state: JobState, profile: Profile): JobExposure 
   return exposeJob(state, state.pack, profile);
 }
 
+/** The two voltages of a job in its recorded state, without the reasons: what a list of jobs shows. */
+export function summariseExposure(state: JobState, profile: Profile): TraceVolts & { readonly measuredCount: number } {
+  const modules = findModuleVolts(state, profile);
+  const { reachable, behind } = exposePack(state.pack, modules, profile);
+  return { reachableVolt: reachable.volt, behindVolt: behind.volt, measuredCount: modules.filter((m) => m.isMeasured).length };
+}
+
 /**
  * The exposure to show while acts wait to be kept: for every fact the more hazardous of the kept state and of each state that
  * the waiting acts pass through. A waiting act may raise it and never lowers it.
@@ -143,7 +150,10 @@ function exposePack(pack: PackState, modules: readonly ModuleVolt[], profile: Pr
   // no proof of dead stands: the bare ends of the car side count at the whole string
   const ends = [postName(1, '-'), postName(profile.moduleCount, '+')];
   const carSide = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));
-  return { reachable: carSide.volt >= inCase.volt ? carSide : inCase, behind: carSide.volt >= behind.volt ? { ...behind, ...pickVolt(carSide) } : behind };
+  return {
+    reachable: carSide.volt >= inCase.volt ? carSide : inCase,
+    behind: carSide.volt >= behind.volt ? { ...behind, ...pickVolt(carSide) } : behind,
+  };
 }
 
 function pickVolt(e: Exposure): Pick<Exposure, 'volt' | 'between' | 'worstShort'> {
@@ -183,7 +193,8 @@ function sayBasis(pack: PackState, measured: number, profile: Profile): string[]
   ];
   if (!pack.isHarnessUnplugged) lines.push('The sense harness ties the parts of the string: they count as one.');
   if (!pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
-  if (!pack.isOnBench && pack.connectors === 'open') lines.push('The car side is bare and no proof of dead stands: it counts at the full string.');
+  if (!pack.isOnBench && pack.connectors === 'open')
+    lines.push('The car side is bare and no proof of dead stands: it counts at the full string.');
   if (!pack.isCaseOpen) lines.push('The case is stated shut.');
   else if (!pack.areCoversOff) lines.push('The terminal covers are stated on.');
   if (pack.chargerVolt !== null) lines.push(`A source of ${pack.chargerVolt} V is stated across the ends.`);
@@ -194,7 +205,8 @@ function sayBasis(pack: PackState, measured: number, profile: Profile): string[]
 function listActs(pack: PackState, profile: Profile): { fact: Fact; label: string }[] {
   const acts: { fact: Fact; label: string }[] = [];
   const isOpen = new Set(pack.openLinks);
-  if (pack.isPlugIn && profile.plug.opensLink !== null) acts.push({ fact: { kind: 'plug', isIn: false }, label: `pull the ${profile.plug.name}` });
+  if (pack.isPlugIn && profile.plug.opensLink !== null)
+    acts.push({ fact: { kind: 'plug', isIn: false }, label: `pull the ${profile.plug.name}` });
   for (const frame of profile.frames)
     if (frame.opensAsOne && frame.links.some((k) => !isOpen.has(k)))
       acts.push({ fact: { kind: 'frame', frame: frame.id, isOff: true }, label: `take off the ${frame.name}` });
@@ -240,7 +252,10 @@ export interface TracePoint {
 }
 
 /** The line across a job: what was stated, each change of exposure, then what the profile plans from here on. */
-export function traceExposure(state: JobState, profile: Profile): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
+export function traceExposure(
+  state: JobState,
+  profile: Profile,
+): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
   const modules = findModuleVolts(state, profile);
   const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
   const measure = (pack: PackState): TraceVolts => {

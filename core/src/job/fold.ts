@@ -140,7 +140,9 @@ export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
     case 'case':
       return fact.isOpen && pack.isPlugIn ? 'The case was opened with the plug in.' : null;
     case 'covers':
-      return fact.areOff && (pack.isPlugIn || !pack.isCaseOpen) ? `The covers came off with the ${pack.isPlugIn ? 'plug in' : 'case shut'}.` : null;
+      return fact.areOff && (pack.isPlugIn || !pack.isCaseOpen)
+        ? `The covers came off with the ${pack.isPlugIn ? 'plug in' : 'case shut'}.`
+        : null;
     case 'frame':
     case 'links': {
       if (!isExposing) return 'Links were moved with the case or the covers stated on.';

@@ -61,9 +61,7 @@ export function repairStack(input: RepairInput, context: SearchContext = {}): Re
     return answer({ ...none, shortfall, excluded });
   }
   const chosen = closest(usable, survivors, rejects.length);
-  return input.reorder
-    ? reorderAll(input, chosen, excluded, context)
-    : answer(placeInGaps(input, chosen, excluded));
+  return input.reorder ? reorderAll(input, chosen, excluded, context) : answer(placeInGaps(input, chosen, excluded));
 }
 
 function isNumber(value: number | null | undefined): value is number {

@@ -95,9 +95,7 @@ export const MEASURING: readonly Entry[] = [
     }),
     compute: ({ blocks }) => {
       const found = normaliseScanBlocks(blocks);
-      return found.kind === 'refused'
-        ? found
-        : answer({ items: [...found.value.items], naiveOutliers: [...found.value.naiveOutliers] });
+      return found.kind === 'refused' ? found : answer({ items: [...found.value.items], naiveOutliers: [...found.value.naiveOutliers] });
     },
   }),
   entry({
@@ -119,7 +117,9 @@ export const MEASURING: readonly Entry[] = [
     output: z.strictObject({ volt: z.number() }),
     compute: ({ chemistry, parameters: given, ampere, ampereHourDrawn }) => {
       const used = given ?? (chemistry ? PUBLISHED_PARAMETERS[chemistry] : null);
-      return used ? named('volt', findCellVolt(used, ampere, ampereHourDrawn)) : refuse('empty', 'No parameters were given.', ['parameters']);
+      return used
+        ? named('volt', findCellVolt(used, ampere, ampereHourDrawn))
+        : refuse('empty', 'No parameters were given.', ['parameters']);
     },
   }),
 ];

@@ -37,10 +37,16 @@ export const STACKING: readonly Entry[] = [
     input: z.strictObject({
       moduleVolts: volts,
       openLinks: links.default([]),
-      reachable: z.array(post).max(2 * MAXIMUM_MODULES).optional(),
+      reachable: z
+        .array(post)
+        .max(2 * MAXIMUM_MODULES)
+        .optional(),
       moduleMilliohms: z.array(atLeastZero.nullable()).max(MAXIMUM_MODULES).optional(),
       outsideVolt: number.optional(),
-      ties: z.array(z.strictObject({ a: post, b: post, volt: number })).max(2000).optional(),
+      ties: z
+        .array(z.strictObject({ a: post, b: post, volt: number }))
+        .max(2000)
+        .optional(),
     }),
     output: z.strictObject({
       volt: z.number(),

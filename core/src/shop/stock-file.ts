@@ -3,14 +3,19 @@ import { describeTable, readTable, type ColumnKind, type TableFault, type TableS
 import { MAXIMUM_IMPORT_ROWS, stockModuleSchema, type StockModule } from './act.ts';
 
 export type StockFile =
-  | { readonly kind: 'read'; readonly modules: readonly StockModule[] }
-  | { readonly kind: 'faulty'; readonly faults: readonly TableFault[] };
+  { readonly kind: 'read'; readonly modules: readonly StockModule[] } | { readonly kind: 'faulty'; readonly faults: readonly TableFault[] };
 
 const volt = { dimension: 'volt', unit: 'V', minimum: 0, maximum: 1000 } as const;
 
 /** The columns a stock table may have, in the order a heading is tried against them. */
 export const STOCK_COLUMNS: readonly ColumnKind[] = [
-  { key: 'moduleId', name: 'module label', dimension: 'label', unit: '', words: /^\s*(module|modul|label|id|serial|nr\.?|no\.?|#)\s*(id|nr\.?|no\.?)?\s*$/i },
+  {
+    key: 'moduleId',
+    name: 'module label',
+    dimension: 'label',
+    unit: '',
+    words: /^\s*(module|modul|label|id|serial|nr\.?|no\.?|#)\s*(id|nr\.?|no\.?)?\s*$/i,
+  },
   { key: 'bin', name: 'where it lies', dimension: 'text', unit: '', words: /\b(bin|shelf|where|place|box|regal|fach|lager)/i },
   { key: 'capacityAh', name: 'capacity', dimension: 'ampereHour', unit: 'Ah', minimum: 0, maximum: 1000, words: /capa|kapa|\bm?ah\b/i },
   {
@@ -22,7 +27,15 @@ export const STOCK_COLUMNS: readonly ColumnKind[] = [
     maximum: 100_000,
     words: /resist|widerstand|impedan|ohm|[Ωω\u2126]/i,
   },
-  { key: 'restDropMillivolt', name: 'rest drop', dimension: 'millivolt', unit: 'mV', minimum: -5000, maximum: 100_000, words: /drop|abfall|self|leak/i },
+  {
+    key: 'restDropMillivolt',
+    name: 'rest drop',
+    dimension: 'millivolt',
+    unit: 'mV',
+    minimum: -5000,
+    maximum: 100_000,
+    words: /drop|abfall|self|leak/i,
+  },
   { key: 'ocvVolt', name: 'voltage', ...volt, words: /volt|ocv|spannung|^\s*[UV]\b/i },
 ];
 

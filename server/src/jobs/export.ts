@@ -1,0 +1,49 @@
+/** A job on its way out: sweeps and plan as CSV for any spreadsheet. Text that a spreadsheet would run as a formula is defused. */
+import { recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
+import Papa from 'papaparse';
+
+/** A cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
+function toCsv(fields: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
+  return Papa.unparse(
+    { fields: [...fields], data: rows.map((r) => [...r]) },
+    { escapeFormulae: /^[=+\-@\t\r].*[^\d.,eE+-]/, newline: '\r\n' },
+  );
+}
+
+/** Every reading ever kept, one row each, corrections beside what they correct. */
+export function sweepsCsv(state: JobState): string {
+  const rows = state.sweeps.flatMap((sweep) =>
+    SWEEP_QUANTITIES[sweep.kind].flatMap((quantity) =>
+      Object.entries(sweep.readings[quantity] ?? {}).flatMap(([place, list]) =>
+        list.map((r, i) => [
+          ...[
+            sweep.id,
+            sweep.kind,
+            sweep.startedAt,
+            sweep.loadAmpere,
+            sweep.loadSecond,
+            Number(place),
+            state.moduleIds[Number(place) - 1] ?? '',
+          ],
+          ...[quantity, r.value, r.by, r.number, i === list.length - 1 ? 'counts' : 'corrected'],
+        ]),
+      ),
+    ),
+  );
+  return toCsv(
+    ['sweep', 'kind', 'started', 'load / A', 'load / s', 'place', 'module', 'quantity', 'value', 'by', 'event', 'standing'],
+    rows,
+  );
+}
+
+/** The stack as planned, one row a place, with what is known of each module. */
+export function planCsv(state: JobState, profile: Profile, policy: Policy): string {
+  const records = new Map(recordModules(state, profile, policy.limits).map((r) => [r.moduleId, r]));
+  const fromShelf = new Set(state.plan?.fromShelf ?? []);
+  const rows = (state.plan?.moduleIds ?? []).map((id, i) => {
+    const record = records.get(id);
+    const source = fromShelf.has(id) ? 'shelf' : record?.place === i + 1 ? 'stays' : `from place ${record?.place ?? '?'}`;
+    return [i + 1, id, source, record?.figures.capacityAh ?? null, record?.milliohm ?? null, record?.restingVolt ?? null];
+  });
+  return toCsv(['place', 'module', 'from', 'capacity / Ah', 'resistance / mohm', 'resting voltage / V'], rows);
+}

@@ -1,0 +1,69 @@
+/** Folded jobs of this process, keyed by the number of their last event. A cache only: the log can refill it. */
+import { apply, startState, type JobEvent, type JobState, type Profile } from '@estuarine/core';
+import type { Queryable } from '../database/database.ts';
+import type { ChainedEvent } from '../log/chain.ts';
+import { readEvents } from '../log/store.ts';
+import type { References } from './references.ts';
+
+const MAXIMUM_KEPT = 200;
+const PAGE = 2000;
+
+export interface FoldedJob {
+  readonly state: JobState;
+  readonly profile: Profile;
+}
+
+/** Stored events read as today's; older versions would be upgraded here, on reading. */
+export function toJobEvent(event: ChainedEvent): JobEvent {
+  const { number, commandId, by, at, deviceAt, type, body } = event;
+  return { number, commandId, by, at, deviceAt, type, body } as JobEvent;
+}
+
+export class JobStates {
+  readonly #shopId: string;
+  readonly #references: References;
+  readonly #kept = new Map<string, FoldedJob>();
+
+  constructor(shopId: string, references: References) {
+    this.#shopId = shopId;
+    this.#references = references;
+  }
+
+  /**
+   * The job at a head, for the caller alone: it is taken out of the cache and comes back by {@link checkIn} when what was changed is
+   * committed. Null for a stream without events.
+   */
+  async checkOut(db: Queryable, jobId: string, head: number): Promise<FoldedJob | null> {
+    const known = this.#kept.get(jobId);
+    this.#kept.delete(jobId);
+    const usable = known && known.state.head <= head ? known : null;
+    return this.#advance(db, jobId, usable, head);
+  }
+
+  checkIn(jobId: string, job: FoldedJob): void {
+    if ((this.#kept.get(jobId)?.state.head ?? 0) > job.state.head) return;
+    this.#kept.delete(jobId);
+    this.#kept.set(jobId, job);
+    const oldest = this.#kept.keys().next().value;
+    if (this.#kept.size > MAXIMUM_KEPT && oldest !== undefined) this.#kept.delete(oldest);
+  }
+
+  async #advance(db: Queryable, jobId: string, known: FoldedJob | null, head: number): Promise<FoldedJob | null> {
+    let job = known;
+    while ((job?.state.head ?? 0) < head) {
+      const events = await readEvents(db, this.#shopId, jobId, job?.state.head ?? 0, PAGE);
+      const first = events[0];
+      if (!first) break;
+      job ??= await this.#begin(db, toJobEvent(first));
+      for (const event of events) if (event.number <= head) apply(job.state, job.profile, toJobEvent(event));
+    }
+    return job;
+  }
+
+  async #begin(db: Queryable, first: JobEvent): Promise<FoldedJob> {
+    if (first.type !== 'job.opened') throw new Error(`a job begins with ${first.type}`);
+    const profile = await this.#references.profile(db, first.body.profileId, first.body.profileVersion);
+    if (!profile) throw new Error(`profile ${first.body.profileId} version ${first.body.profileVersion} is missing`);
+    return { state: startState(), profile };
+  }
+}

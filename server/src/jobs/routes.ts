@@ -1,0 +1,111 @@
+/** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
+import { sentActSchema, type JobAnswer } from '@estuarine/contract';
+import { DEFAULT_POLICY, idSchema } from '@estuarine/core';
+import type { FastifyReply } from 'fastify';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import * as z from 'zod';
+import { findHead, readEvents } from '../log/store.ts';
+import type { Tail } from '../log/tail.ts';
+import type { Principals } from '../persons/principals.ts';
+import { HttpProblem, problemOfRefusal } from '../problem.ts';
+import { keepJobAct, type JobActs } from './acts.ts';
+import { planCsv, sweepsCsv } from './export.ts';
+import type { FoldedJob } from './job-states.ts';
+import { listJobs } from './store.ts';
+
+export interface JobRoutes {
+  readonly jobs: JobActs;
+  readonly tail: Tail;
+  readonly principals: Principals;
+}
+
+const params = z.object({ jobId: idSchema });
+const page = z.object({
+  after: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(500),
+});
+
+export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
+  const { pool, shopId, states, references } = jobs;
+  const texts = new Map<string, { head: number; text: string }>();
+
+  async function headOf(jobId: string): Promise<number> {
+    const head = tail.headOf(jobId) ?? (await findHead(pool, shopId, jobId));
+    if (head === null || head === 0) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
+    tail.noteHead(jobId, head);
+    return head;
+  }
+
+  async function foldedAt(jobId: string): Promise<FoldedJob> {
+    const job = await states.checkOut(pool, jobId, await headOf(jobId));
+    if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
+    states.checkIn(jobId, job);
+    return job;
+  }
+
+  app.get('/api/jobs', { schema: { tags: ['jobs'] } }, async () => ({ jobs: await listJobs(pool, shopId) }));
+
+  app.get('/api/jobs/:jobId', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
+    const { jobId } = request.params;
+    const head = await headOf(jobId);
+    const etag = `"${head}"`;
+    void reply.header('etag', etag).header('cache-control', 'no-cache');
+    if (request.headers['if-none-match'] === etag) return reply.code(304).send();
+    let known = texts.get(jobId);
+    if (known?.head !== head) {
+      const { state, profile } = await foldedAt(jobId);
+      const answer: JobAnswer = { jobId, state, profileId: profile.id, profileVersion: profile.version };
+      known = { head: state.head, text: JSON.stringify(answer) };
+      texts.set(jobId, known);
+      if (known.head !== head) void reply.header('etag', `"${known.head}"`);
+      if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
+    }
+    return reply.type('application/json; charset=utf-8').send(known.text);
+  });
+
+  app.get('/api/jobs/:jobId/events', { schema: { tags: ['jobs'], params, querystring: page } }, async (request) => {
+    const { jobId } = request.params;
+    await headOf(jobId);
+    const { after, limit } = request.query;
+    const events = await readEvents(pool, shopId, jobId, after, limit);
+    return { events, next: events.length === limit ? (events[events.length - 1]?.number ?? null) : null };
+  });
+
+  app.post('/api/jobs/:jobId/acts', { schema: { tags: ['jobs'], params, body: sentActSchema } }, async (request) => {
+    const { jobId } = request.params;
+    if (jobId === 'shop') throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
+    const person = await principals.require(request, request.body.by);
+    const outcome = await keepJobAct(jobs, jobId, request.body, person.role);
+    if (outcome.kind === 'refused') throw problemOfRefusal(outcome);
+    tail.noteHead(jobId, outcome.last);
+    return outcome;
+  });
+
+  app.get('/api/jobs/:jobId/job.json', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
+    const { jobId } = request.params;
+    const { state, profile } = await foldedAt(jobId);
+    const events = await readEvents(pool, shopId, jobId, 0, 100_000);
+    const policy = await references.policy(pool, state.policyVersion);
+    return attach(reply, `job-${state.opened?.number ?? jobId}.json`, 'application/json; charset=utf-8').send(
+      JSON.stringify({ format: 'estuarine-job', version: 1, jobId, profile, policy, state, events }, null, 2),
+    );
+  });
+
+  app.get('/api/jobs/:jobId/sweeps.csv', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
+    const { state } = await foldedAt(request.params.jobId);
+    return attach(reply, `job-${state.opened?.number ?? ''}-sweeps.csv`, 'text/csv; charset=utf-8').send(sweepsCsv(state));
+  });
+
+  app.get('/api/jobs/:jobId/plan.csv', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
+    const { state, profile } = await foldedAt(request.params.jobId);
+    if (!state.plan) throw new HttpProblem(404, 'noPlan', 'No plan is chosen on this job yet.');
+    const policy = (await references.policy(pool, state.policyVersion)) ?? DEFAULT_POLICY;
+    return attach(reply, `job-${state.opened?.number ?? ''}-plan.csv`, 'text/csv; charset=utf-8').send(planCsv(state, profile, policy));
+  });
+
+  done();
+};
+
+function attach(reply: FastifyReply, name: string, type: string): FastifyReply {
+  return reply.header('content-disposition', `attachment; filename="${name}"`).type(type);
+}

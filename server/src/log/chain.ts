@@ -1,0 +1,28 @@
+/** The hash chain: SHA-256 of the previous hash and the RFC 8785 text of the event. The text is what is stored. */
+import { createHash } from 'node:crypto';
+import canonicalizeModule from 'canonicalize';
+
+const canonicalize = canonicalizeModule as unknown as (value: unknown) => string | undefined;
+
+export interface ChainedEvent {
+  readonly stream: string;
+  readonly number: number;
+  readonly type: string;
+  readonly version: number;
+  readonly at: string;
+  readonly deviceAt: string;
+  readonly by: string;
+  readonly commandId: string;
+  readonly body: unknown;
+}
+
+/** The text of a value by RFC 8785 (JSON Canonicalization Scheme). */
+export function canonicalText(value: unknown): string {
+  const text = canonicalize(value);
+  if (text === undefined) throw new TypeError('a value without JSON text cannot be chained');
+  return text;
+}
+
+export function chainHash(previous: Buffer, text: string): Buffer {
+  return createHash('sha256').update(previous).update(text, 'utf8').digest();
+}

@@ -1,0 +1,98 @@
+/** Every error leaves the server in one shape: problem details (RFC 9457). */
+import { PROBLEM_PREFIX, type Problem } from '@estuarine/contract';
+import type { Refusal, RefusalCode } from '@estuarine/core';
+import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
+import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
+
+/** An answer that is a problem; thrown inside a route and turned into the answer at the edge. */
+export class HttpProblem extends Error {
+  readonly status: number;
+  readonly code: string;
+  readonly path: readonly (string | number)[];
+
+  constructor(status: number, code: string, detail: string, path: readonly (string | number)[] = []) {
+    super(detail);
+    this.status = status;
+    this.code = code;
+    this.path = path;
+  }
+}
+
+/** A value that cannot be is 422; a conflict with what stands is 409. */
+const STATUS_OF_REFUSAL: Record<RefusalCode, number> = {
+  impossible: 422,
+  mismatch: 422,
+  empty: 422,
+  unknownName: 422,
+  tooLarge: 422,
+  unreadable: 422,
+  notPermitted: 409,
+  taken: 409,
+  gone: 409,
+  cancelled: 503,
+};
+
+export function problemOfRefusal(refusal: Refusal): HttpProblem {
+  return new HttpProblem(STATUS_OF_REFUSAL[refusal.code], refusal.code, refusal.message, refusal.path);
+}
+
+const TITLES: Record<number, string> = {
+  400: 'Not readable',
+  403: 'Not allowed',
+  404: 'Not found',
+  409: 'Conflicts with what stands',
+  413: 'Too large',
+  415: 'Wrong content type',
+  422: 'Does not fit',
+  429: 'Too many requests',
+  503: 'Not ready',
+};
+
+export async function sendProblem(reply: FastifyReply, problem: HttpProblem): Promise<void> {
+  const body: Problem = {
+    type: PROBLEM_PREFIX + problem.code,
+    title: TITLES[problem.status] ?? 'Failed',
+    status: problem.status,
+    detail: problem.message,
+    path: [...problem.path],
+  };
+  await reply.code(problem.status).type('application/problem+json; charset=utf-8').send(JSON.stringify(body));
+}
+
+/** The error handler of the application. */
+export async function handleError(error: FastifyError, request: FastifyRequest, reply: FastifyReply): Promise<void> {
+  await sendProblem(reply, toProblem(error, request));
+}
+
+function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
+  if (error instanceof HttpProblem) return error;
+  if (hasZodFastifySchemaValidationErrors(error)) {
+    const first = error.validation[0];
+    const path = (first?.instancePath ?? '').split('/').filter((p) => p !== '');
+    return new HttpProblem(
+      422,
+      'schema',
+      `${(first?.message ?? 'The request does not fit its schema').replace(/\.?$/, '.')} Nothing was kept.`,
+      path.map(asIndex),
+    );
+  }
+  const status = error.statusCode ?? 500;
+  if (status === 413) return new HttpProblem(413, 'tooLarge', 'The request is larger than this route takes. Nothing was kept.');
+  if (status === 415) return new HttpProblem(415, 'contentType', 'Only application/json is taken here.');
+  if (status === 429) return new HttpProblem(429, 'tooMany', 'Too many requests in a short time. Wait a little.');
+  if (status >= 400 && status < 500) return new HttpProblem(400, 'unreadable', 'The request could not be read as JSON. Nothing was kept.');
+  if (isConnectionLost(error))
+    return new HttpProblem(503, 'notReady', 'The database cannot be reached just now. Nothing was kept; send it again.');
+  request.log.error(error);
+  return new HttpProblem(500, 'internal', 'The server failed on this request. Nothing was kept; the reason is in its log.');
+}
+
+function asIndex(part: string): string | number {
+  return /^\d+$/.test(part) ? Number(part) : part;
+}
+
+function isConnectionLost(error: { code?: string; message: string }): boolean {
+  return (
+    /^(ECONN|EPIPE|57P0|08)/.test(error.code ?? '') || /Connection terminated|timeout exceeded when trying to connect/.test(error.message)
+  );
+}

@@ -1,0 +1,64 @@
+/** The web application itself: static files, and its page with a fresh nonce for every request. */
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import fastifyStatic from '@fastify/static';
+import type { FastifyInstance, FastifyReply } from 'fastify';
+import { HttpProblem, sendProblem } from '../problem.ts';
+
+/** A worker takes the policy of its own script's response, not the page's. */
+const WORKER_POLICY = "default-src 'none'; script-src 'self'; connect-src 'self'";
+/** Plotly puts one empty style element into the head and fills it by script: this is the hash of nothing. */
+const EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='";
+
+function pagePolicy(nonce: string): string {
+  return [
+    "default-src 'none'",
+    "script-src 'self'",
+    "worker-src 'self'",
+    `style-src 'self' 'nonce-${nonce}' ${EMPTY_STYLE}`,
+    "style-src-attr 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "manifest-src 'self'",
+    "base-uri 'self'",
+    "form-action 'self'",
+    "frame-ancestors 'none'",
+  ].join('; ');
+}
+
+export async function serveShell(app: FastifyInstance, webRoot: string | undefined): Promise<void> {
+  const file = webRoot ? path.join(webRoot, 'index.html') : '';
+  const page = file && existsSync(file) ? readFileSync(file, 'utf8') : null;
+  if (page && webRoot) {
+    await app.register(fastifyStatic, {
+      root: webRoot,
+      index: false,
+      preCompressed: true,
+      wildcard: true,
+      setHeaders: (reply, served) => {
+        if (/\/(worker|sw)[-.][^/]*js/.test(served)) void reply.header('content-security-policy', WORKER_POLICY);
+        if (/-[A-Z0-9]{8}\.(js|css|woff2)(\.br|\.gz)?$/.test(served))
+          void reply.header('cache-control', 'public, max-age=31536000, immutable');
+        else void reply.header('cache-control', 'no-cache');
+      },
+    });
+    app.get('/', { schema: { hide: true } }, (_request, reply) => sendPage(reply, page));
+    app.get('/index.html', { schema: { hide: true } }, (_request, reply) => reply.redirect('/', 308));
+  }
+  app.setNotFoundHandler(async (request, reply) => {
+    const [where = ''] = request.url.split('?');
+    if (page && request.method === 'GET' && !where.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(where)) return sendPage(reply, page);
+    return sendProblem(reply, new HttpProblem(404, 'notFound', `There is nothing at ${request.method} ${where.slice(0, 200)}.`));
+  });
+}
+
+function sendPage(reply: FastifyReply, page: string): FastifyReply {
+  const nonce = randomBytes(16).toString('base64');
+  return reply
+    .header('content-security-policy', pagePolicy(nonce))
+    .header('cache-control', 'no-store')
+    .type('text/html; charset=utf-8')
+    .send(page.replaceAll('__CSP_NONCE__', nonce));
+}

@@ -1,0 +1,98 @@
+/** The shop-wide stream of events: resumes behind the last one that the browser holds, then follows. */
+import { SHOP_STREAM, type StreamedEvent } from '@estuarine/contract';
+import type { ShopAct } from '@estuarine/core';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import type pg from 'pg';
+import { toJobEvent } from '../jobs/job-states.ts';
+import { findEpoch, readAfter, type Cursor, type OrderedEvent } from '../log/store.ts';
+import type { Tail } from '../log/tail.ts';
+
+export interface StreamRoutes {
+  readonly pool: pg.Pool;
+  readonly shopId: string;
+  readonly tail: Tail;
+  readonly clock: () => Date;
+}
+
+/** A browser further behind than this is told to fetch afresh. */
+const CATCH_UP_LIMIT = 1000;
+const BEAT_MILLISECOND = 3000;
+
+export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock }, done) => {
+  const open = new Set<() => void>();
+  // closing waits for open requests: streams are ended by us before it waits
+  app.addHook('preClose', (closed) => {
+    for (const end of open) end();
+    closed();
+  });
+
+  app.get('/api/stream', { schema: { hide: true } }, async (request, reply) => {
+    const epoch = await findEpoch(pool, shopId);
+    const wanted = readCursor(String(request.headers['last-event-id'] ?? (request.query as { cursor?: string }).cursor ?? ''), epoch);
+    const waiting: OrderedEvent[] = [];
+    let isLive = false;
+    let sent: Cursor = wanted ?? tail.cursor;
+    reply.hijack();
+    const { raw } = reply;
+    raw.writeHead(200, {
+      'content-type': 'text/event-stream; charset=utf-8',
+      'cache-control': 'no-cache, no-transform',
+      'x-accel-buffering': 'no',
+      'x-content-type-options': 'nosniff',
+    });
+    const send = (events: readonly OrderedEvent[]): void => {
+      for (const { cursor, event } of events) {
+        if (!isAfter(cursor, sent)) continue;
+        sent = cursor;
+        const data: StreamedEvent =
+          event.stream === SHOP_STREAM
+            ? { stream: SHOP_STREAM, number: event.number, type: event.type as ShopAct['type'] }
+            : { stream: event.stream, event: toJobEvent(event) };
+        raw.write(`id: ${writeCursor(epoch, cursor)}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
+      }
+    };
+    const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
+    const hello = (isBehind: boolean): void => {
+      const id = writeCursor(epoch, sent);
+      raw.write(`retry: 1000\nid: ${id}\nevent: hello\ndata: ${JSON.stringify({ now: clock().toISOString(), isBehind })}\n\n`);
+    };
+    const beat = setInterval(() => raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString() })}\n\n`), BEAT_MILLISECOND);
+    const end = (): void => {
+      clearInterval(beat);
+      unsubscribe();
+      open.delete(end);
+      raw.end();
+    };
+    open.add(end);
+    request.raw.on('close', end);
+    try {
+      const missed = wanted ? await readAfter(pool, shopId, wanted, CATCH_UP_LIMIT) : [];
+      const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
+      if (isBehind) sent = tail.cursor;
+      hello(isBehind);
+      if (!isBehind) send(missed);
+      isLive = true;
+      send(waiting);
+    } catch {
+      // the database is away: the browser comes back by itself
+      end();
+    }
+  });
+  done();
+};
+
+function writeCursor(epoch: string, { xid, position }: Cursor): string {
+  return `${epoch}:${xid}:${position}`;
+}
+
+/** Null when there is none, or when it belongs to a log before a restore. */
+function readCursor(text: string, epoch: string): Cursor | null {
+  const [of, xid, position] = text.split(':');
+  if (of !== epoch || !xid || !/^\d{1,19}$/.test(xid) || !position || !/^\d{1,15}$/.test(position)) return null;
+  return { xid, position: Number(position) };
+}
+
+function isAfter(a: Cursor, b: Cursor): boolean {
+  const [x, y] = [BigInt(a.xid), BigInt(b.xid)];
+  return x > y || (x === y && a.position > b.position);
+}
