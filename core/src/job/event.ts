@@ -52,6 +52,8 @@ export const sweepStartedSchema = z.strictObject({
   kind: z.enum(SWEEP_KINDS),
   /** Rest sweeps: the open-circuit sweep that the rest began with. */
   restSince: idSchema.nullable().default(null),
+  /** Rest sweeps: hours of rest where a person or a file said so; else the time between the sweeps counts. */
+  restHour: z.number().positive().max(100_000).nullable().default(null),
   loadAmpere: z.number().positive().max(5000).nullable().default(null),
   loadSecond: z.number().positive().max(86_400).nullable().default(null),
   /** Smallest step of the meter, in the unit of the readings; null where unknown. */

@@ -52,7 +52,7 @@ export function recordModules(state: JobState, profile: Profile, limits: Verdict
   const recovered = rowOf(load, 'recoveredVolt');
   const capacity = rowOf(latestSweep(state, 'capacity'), 'capacityAh');
   const resistance = rowOf(latestSweep(state, 'resistance'), 'resistanceMilliohm');
-  const restHours = rest && before ? (Date.parse(rest.startedAt) - Date.parse(before.startedAt)) / HOUR : 0;
+  const restHours = rest?.restHour ?? hoursBetween(before, rest);
 
   const measured = state.moduleIds.map((_, index): ModuleFigures => {
     const place = index + 1;
@@ -82,6 +82,11 @@ export function recordModules(state: JobState, profile: Profile, limits: Verdict
       two: findTwo(state, place),
     };
   });
+}
+
+/** An import lays both sweeps at the same moment: then nothing is known of the rest. */
+function hoursBetween(before: Sweep | undefined, rest: Sweep | undefined): number {
+  return before && rest ? (Date.parse(rest.startedAt) - Date.parse(before.startedAt)) / HOUR : 0;
 }
 
 function put(figures: Partial<Record<Figure, number>>, figure: Figure, value: number | undefined): void {

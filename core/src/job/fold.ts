@@ -96,7 +96,7 @@ export function findSweep(state: JobState, sweepId: string): Sweep | undefined {
   return state.sweeps.findLast((s) => s.id === sweepId);
 }
 
-type How = Pick<Sweep, 'kind' | 'restSince' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
+type How = Pick<Sweep, 'kind' | 'restSince' | 'restHour' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
 
 function startSweep(id: string, how: How, event: EventHeader, fileName: string | null): Sweep {
   return { ...how, id, by: event.by, startedAt: event.deviceAt, endedAt: null, fileName, readings: {}, chosen: {} };

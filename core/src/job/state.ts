@@ -20,6 +20,7 @@ export interface Sweep {
   readonly startedAt: string;
   endedAt: string | null;
   readonly restSince: string | null;
+  readonly restHour: number | null;
   readonly loadAmpere: number | null;
   readonly loadSecond: number | null;
   readonly resolution: number | null;

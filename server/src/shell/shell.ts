@@ -38,7 +38,7 @@ export async function serveShell(app: FastifyInstance, webRoot: string | undefin
       preCompressed: true,
       wildcard: true,
       setHeaders: (reply, served) => {
-        if (/\/(worker|sw)[-.][^/]*js/.test(served)) void reply.header('content-security-policy', WORKER_POLICY);
+        if (/\/(worker-|service-worker)[^/]*js/.test(served)) void reply.header('content-security-policy', WORKER_POLICY);
         if (/-[A-Z0-9]{8}\.(js|css|woff2)(\.br|\.gz)?$/.test(served))
           void reply.header('cache-control', 'public, max-age=31536000, immutable');
         else void reply.header('cache-control', 'no-cache');

@@ -1,0 +1,18 @@
+/** `npm run shots`: renews docs/screenshots from a demonstration of its own. */
+import { main, ROOT } from './parts/say.mjs';
+import { must } from './parts/run.mjs';
+import { setUp } from './parts/setup.mjs';
+import { Supervisor } from './parts/supervisor.mjs';
+import path from 'node:path';
+
+await main(async () => {
+  await setUp({ packages: ['postgresql', 'chromium'] });
+  const supervisor = new Supervisor({ purpose: 'shots', port: 0, isDurable: false, seed: path.join(ROOT, 'server/dist/seed/main.js') });
+  try {
+    const url = await supervisor.start();
+    await must('Taking the pictures', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'shots'], { env: { ESTUARINE_URL: url } });
+  } finally {
+    await supervisor.stop();
+  }
+  process.exit(0);
+});

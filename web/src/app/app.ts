@@ -1,0 +1,72 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { filter } from 'rxjs';
+import { Link } from './log/link.ts';
+import { Outbox } from './log/outbox.ts';
+import { PersonPicker } from './session/person-picker.ts';
+import { Session } from './session/session.ts';
+import { Shortcuts } from './ui/shortcuts.ts';
+import { ShortcutSheet } from './ui/shortcut-sheet.ts';
+
+const NIGHT_KEY = 'estuarine-night';
+
+/** The frame around every screen: navigation, who is here, and whether all is kept. */
+@Component({
+  selector: 'app-root',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonPicker, ShortcutSheet],
+  templateUrl: './app.html',
+  styleUrl: './app.less',
+})
+export class App {
+  readonly #outbox = inject(Outbox);
+  readonly #session = inject(Session);
+  readonly #link = inject(Link);
+  readonly #shortcuts = inject(Shortcuts);
+  readonly #router = inject(Router);
+
+  protected readonly isNight = signal(localStorage.getItem(NIGHT_KEY) === 'yes');
+  protected readonly isDemo = this.#session.isDemo;
+  protected readonly failure = this.#outbox.failure;
+  protected readonly isLive = this.#link.isLive;
+  /** One short sentence: all kept, or what waits and for whom. */
+  protected readonly keptState = computed(() => {
+    const refused = this.#outbox.refused().length;
+    if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
+    const waiting = this.#outbox.waiting();
+    if (waiting.length === 0) return this.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
+    const me = this.#session.person()?.id;
+    const other = waiting.find((a) => a.sent.by !== me)?.sent.by;
+    const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
+    if (other !== undefined) {
+      const count = waiting.filter((a) => a.sent.by === other).length;
+      return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
+    }
+    return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
+  });
+
+  constructor() {
+    effect(() => {
+      document.documentElement.dataset['theme'] = this.isNight() ? 'night' : 'day';
+      localStorage.setItem(NIGHT_KEY, this.isNight() ? 'yes' : 'no');
+    });
+    this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });
+    this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
+    this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });
+    this.#router.events
+      .pipe(filter((e) => e instanceof NavigationEnd && e.id > 1))
+      .subscribe(() => document.querySelector<HTMLElement>('main')?.scrollTo({ top: 0 }));
+  }
+
+  protected toggleNight(): void {
+    this.isNight.update((v) => !v);
+  }
+
+  protected clearFailure(): void {
+    this.#outbox.clearFailure();
+  }
+
+  protected showShortcuts(): void {
+    this.#shortcuts.isShown.set(true);
+  }
+}

@@ -1,0 +1,130 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import {
+  latestSweep,
+  readDecimal,
+  SWEEP_KINDS,
+  SWEEP_QUANTITIES,
+  type ActBody,
+  type JobState,
+  type Profile,
+  type SweepFile,
+  type SweepKind,
+} from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzModalModule } from 'ng-zorro-antd/modal';
+import { v7 as uuid } from 'uuid';
+import { JobLog } from '../log/job-log.ts';
+import { ImportTable, type TableRead } from './import-table.ts';
+import type { ImportTarget } from './import.worker.ts';
+
+type SweepRead = Extract<SweepFile, { kind: 'read' }>;
+
+/** Sweeps from a file onto a job, all or nothing; asks for what the file does not say. */
+@Component({
+  selector: 'app-import-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzModalModule, NzButtonModule, ImportTable],
+  template: `
+    <nz-modal [nzVisible]="true" nzTitle="Import sweeps from a file" [nzWidth]="820" (nzOnCancel)="closed.emit()" [nzFooter]="foot">
+      <ng-container *nzModalContent>
+        <app-import-table [target]="target()" (read)="take($event)" />
+        @if (kinds().includes('load')) {
+          <label class="field">
+            <span>Load of the readings under load, A (left empty: no resistance from it)</span>
+            <input class="plain figure" inputmode="decimal" name="ampere" [ngModel]="ampere()" (ngModelChange)="ampere.set($event)" />
+          </label>
+        }
+        @if (kinds().includes('rest')) {
+          <label class="field">
+            <span>Hours of rest before the second sweep (left empty: no drop per hour)</span>
+            <input class="plain figure" inputmode="decimal" name="hours" [ngModel]="hours()" (ngModelChange)="hours.set($event)" />
+          </label>
+        }
+        @if (fault()) {
+          <p role="alert">{{ fault() }}</p>
+        }
+      </ng-container>
+      <ng-template #foot>
+        <button nz-button type="button" (click)="closed.emit()">Close</button>
+        <button nz-button nzType="primary" type="button" [disabled]="!readings()" (click)="keep()">Import</button>
+      </ng-template>
+    </nz-modal>
+  `,
+})
+export class ImportDialog {
+  readonly profile = input.required<Profile>();
+  readonly state = input.required<JobState>();
+  readonly closed = output();
+
+  readonly #log = inject(JobLog);
+  readonly #fileName = signal('');
+  protected readonly readings = signal<SweepRead | null>(null);
+  protected readonly ampere = signal('');
+  protected readonly hours = signal('');
+  protected readonly fault = signal<string | null>(null);
+
+  protected readonly target = computed((): ImportTarget => {
+    const { moduleCount, moduleType } = this.profile();
+    return {
+      kind: 'sweep',
+      bounds: {
+        moduleCount,
+        minimumVolt: 0,
+        maximumVolt: 1.2 * moduleType.maximumModuleVolt,
+        maximumCapacityAh: 2 * moduleType.nominalCapacityAh,
+        maximumMilliohm: 40 * moduleType.typicalMilliohm,
+      },
+    };
+  });
+  protected readonly kinds = computed((): SweepKind[] => {
+    const figures = new Set(this.readings()?.readings.map((r) => r.figure));
+    return SWEEP_KINDS.filter((kind) => SWEEP_QUANTITIES[kind].some((q) => figures.has(q)));
+  });
+
+  protected take(read: { readonly fileName: string; readonly table: TableRead } | null): void {
+    this.#fileName.set(read?.fileName ?? '');
+    this.readings.set(read && 'readings' in read.table ? read.table : null);
+  }
+
+  protected async keep(): Promise<void> {
+    const table = this.readings();
+    const ampere = readOptional(this.ampere());
+    const hours = readOptional(this.hours());
+    if (!table) return;
+    if (ampere === undefined || hours === undefined) {
+      this.fault.set('Load and hours are numbers above zero, or stay empty.');
+      return;
+    }
+    const commandId = uuid();
+    const kept = await this.#log.act({ type: 'readings.imported', body: this.#toBody(table, commandId, ampere) }, commandId);
+    if (kept === null) this.fault.set('The import could not be stored on this device. Nothing was imported.');
+    else this.closed.emit();
+  }
+
+  #toBody(table: SweepRead, commandId: string, loadAmpere: number | null): ActBody<'readings.imported'> {
+    const idOf = (kind: SweepKind): string => `${commandId}-${kind}`;
+    const before = this.kinds().includes('openCircuit') ? idOf('openCircuit') : (latestSweep(this.state(), 'openCircuit')?.id ?? null);
+    return {
+      fileName: this.#fileName(),
+      sweeps: this.kinds().map((kind) => ({
+        sweepId: idOf(kind),
+        kind,
+        restSince: kind === 'rest' ? before : null,
+        restHour: kind === 'rest' ? (readOptional(this.hours()) ?? null) : null,
+        loadAmpere: kind === 'load' ? loadAmpere : null,
+        loadSecond: null,
+        resolution: null,
+        readings: table.readings
+          .filter((r) => SWEEP_QUANTITIES[kind].includes(r.figure))
+          .map(({ place, figure, value }) => ({ place, quantity: figure, value })),
+      })),
+    };
+  }
+}
+
+function readOptional(text: string): number | null | undefined {
+  if (text.trim() === '') return null;
+  const read = readDecimal(text);
+  return read.kind === 'answer' && read.value > 0 ? read.value : undefined;
+}

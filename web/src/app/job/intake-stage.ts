@@ -1,0 +1,103 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { JobLog } from '../log/job-log.ts';
+
+/** What is known of the vehicle, the pack and the job, and the files that can be taken out. */
+@Component({
+  selector: 'app-intake-stage',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePipe, RouterLink],
+  template: `
+    <div class="page">
+      @if (log.state()?.opened; as opened) {
+        <div class="columns">
+          <section>
+            <h2>Vehicle</h2>
+            <dl>
+              <dt>Vehicle</dt>
+              <dd>{{ opened.vehicle.name }}</dd>
+              <dt>Plate</dt>
+              <dd class="figure">{{ opened.vehicle.plate || 'not noted' }}</dd>
+              <dt>Odometer</dt>
+              <dd class="figure">{{ opened.vehicle.odometerKilometre === null ? 'not noted' : opened.vehicle.odometerKilometre + ' km' }}</dd>
+              <dt>Customer says</dt>
+              <dd>{{ opened.vehicle.note || 'nothing noted' }}</dd>
+              <dt>Opened</dt>
+              <dd>{{ opened.at | date: 'd MMM y, HH:mm' }} by {{ opened.by.toUpperCase() }}</dd>
+            </dl>
+          </section>
+          @if (log.profile(); as profile) {
+            <section>
+              <h2>Pack: {{ profile.name }}, version {{ profile.version }}</h2>
+              <dl>
+                <dt>String</dt>
+                <dd>{{ profile.moduleCount }} modules in series, {{ profile.blocks.length }} blocks</dd>
+                <dt>Module</dt>
+                <dd>{{ profile.moduleType.name }}, {{ profile.moduleType.nominalVolt }} V, {{ profile.moduleType.nominalCapacityAh }} Ah</dd>
+                <dt>{{ profile.plug.name }}</dt>
+                <dd>{{ profile.plug.note }}</dd>
+                <dt>Mass</dt>
+                <dd class="figure">{{ profile.massKilogram }} kg pack, {{ profile.moduleType.massKilogram }} kg module</dd>
+                <dt>Waits</dt>
+                <dd>{{ profile.waits.capacitorMinute }} min for the capacitors, {{ profile.waits.restHour }} h rest</dd>
+                @for (torque of profile.torques; track torque.fastener) {
+                  <dt>{{ torque.fastener }}</dt>
+                  <dd>
+                    <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span> <span class="muted"> ({{ torque.source }})</span>
+                  </dd>
+                }
+              </dl>
+              <p class="muted">{{ profile.provenance }}</p>
+            </section>
+          }
+          <section>
+            <h2>Take out</h2>
+            <ul class="files">
+              <li><a [href]="'/api/jobs/' + log.jobId() + '/job.json'" download>Whole job as JSON</a></li>
+              <li><a [href]="'/api/jobs/' + log.jobId() + '/sweeps.csv'" download>Sweeps as CSV</a></li>
+              @if (log.kept()?.state?.plan) {
+                <li><a [href]="'/api/jobs/' + log.jobId() + '/plan.csv'" download>Plan as CSV</a></li>
+              }
+              <li><a [routerLink]="['/job', log.jobId(), 'sheet']">Stack sheet to print</a></li>
+            </ul>
+          </section>
+        </div>
+      }
+      <p class="caution">
+        The maker's service information and local rules govern every step. High voltage work is for qualified people only.
+      </p>
+    </div>
+  `,
+  styles: `
+    .columns {
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+      gap: 24px 32px;
+    }
+    dl {
+      display: grid;
+      grid-template-columns: max-content 1fr;
+      gap: 8px 16px;
+    }
+    dt {
+      color: var(--fog);
+    }
+    dd {
+      margin: 0;
+    }
+    .files {
+      display: grid;
+      padding: 0;
+      list-style: none;
+    }
+    .files a {
+      display: inline-flex;
+      align-items: center;
+      min-height: 44px;
+    }
+  `,
+})
+export class IntakeStage {
+  protected readonly log = inject(JobLog);
+}

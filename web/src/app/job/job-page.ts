@@ -1,0 +1,79 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
+import { isStageDone, STAGE_NAMES, type Stage } from '@estuarine/core';
+import { filter, map, startWith } from 'rxjs';
+import { JobLog } from '../log/job-log.ts';
+import { Link } from '../log/link.ts';
+import { Outbox } from '../log/outbox.ts';
+import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
+import { Notice } from '../ui/notice.ts';
+import { Shortcuts } from '../ui/shortcuts.ts';
+import { sayAct } from './say-act.ts';
+import { WhyDrawer } from './why-drawer.ts';
+
+/** A job: its exposure line above, the stage that is looked at below. */
+@Component({
+  selector: 'app-job-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterOutlet, RouterLink, DatePipe, ExposureLine, Notice, WhyDrawer],
+  providers: [JobLog],
+  templateUrl: './job-page.html',
+  styleUrl: './job-page.less',
+})
+export class JobPage {
+  readonly jobId = input.required<string>();
+
+  protected readonly log = inject(JobLog);
+  readonly #link = inject(Link);
+  readonly #outbox = inject(Outbox);
+  readonly #router = inject(Router);
+  readonly #route = inject(ActivatedRoute);
+
+  protected readonly isWhyOpen = signal(false);
+  protected readonly names = STAGE_NAMES;
+  protected readonly say = sayAct;
+  protected readonly stages = computed((): StageView[] => {
+    const state = this.log.state();
+    const profile = this.log.profile();
+    return state && profile ? profile.stages.map((stage) => ({ stage, isDone: isStageDone(stage, state, profile) })) : [];
+  });
+  protected readonly shown = toSignal(
+    this.#router.events.pipe(
+      filter((e) => e instanceof NavigationEnd),
+      startWith(null),
+      map(() => (this.#route.snapshot.firstChild?.params['stage'] as Stage | undefined) ?? null),
+    ),
+    { initialValue: null },
+  );
+  protected readonly isSheet = computed(() => this.shown() === null);
+  protected readonly stale = computed(() => {
+    if (this.#link.isLive()) return null;
+    const heard = this.#link.heardAt();
+    const since = heard > 0 ? new Date(heard) : new Date(this.log.kept()?.state.lastAt ?? Date.now());
+    return { since: since.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }), highestVolt: this.log.highestPossible() };
+  });
+  protected readonly isComing = computed(() =>
+    this.#outbox.acts().some((a) => a.jobId === this.jobId() && a.sent.act.type === 'job.opened'),
+  );
+
+  constructor() {
+    effect(() => {
+      const jobId = this.jobId();
+      untracked(() => void this.log.open(jobId));
+    });
+    // without a stage in the address the job opens where it stands
+    effect(() => {
+      const state = this.log.kept()?.state;
+      const isBare = this.#route.snapshot.firstChild === null;
+      if (state && isBare) untracked(() => void this.#router.navigate(['/job', this.jobId(), state.stage], { replaceUrl: true }));
+    });
+    const off = inject(Shortcuts).register({ key: 'z', ctrl: true, what: 'take back your last reading, sweep or import', run: () => void this.log.undo() });
+    inject(DestroyRef).onDestroy(off);
+  }
+
+  protected goTo(stage: string): void {
+    void this.#router.navigate(['/job', this.jobId(), stage]);
+  }
+}

@@ -1,0 +1,54 @@
+/** The facts that can be stated about a pack, each with how it stands and what may be said of it next. */
+import type { Fact, PackState, Profile } from '@estuarine/core';
+
+export interface FactRow {
+  readonly key: string;
+  readonly name: string;
+  readonly stands: string;
+  readonly choices: readonly { readonly label: string; readonly fact: Fact; readonly isCurrent: boolean }[];
+}
+
+export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
+  const rows: FactRow[] = [
+    row('plug', profile.plug.name, [
+      ['In', { kind: 'plug', isIn: true }, pack.isPlugIn],
+      ['Out', { kind: 'plug', isIn: false }, !pack.isPlugIn],
+    ]),
+    row('connectors', 'HV connectors, car side', [
+      ['On', { kind: 'connectors', are: 'closed' }, pack.connectors === 'closed'],
+      ['Off, bare', { kind: 'connectors', are: 'open' }, pack.connectors === 'open'],
+      ['Off and insulated', { kind: 'connectors', are: 'insulated' }, pack.connectors === 'insulated'],
+    ]),
+    row('pack', 'Pack', [
+      ['In the car', { kind: 'pack', isOnBench: false }, !pack.isOnBench],
+      ['On the bench', { kind: 'pack', isOnBench: true }, pack.isOnBench],
+    ]),
+    row('case', 'Case', [
+      ['Shut', { kind: 'case', isOpen: false }, !pack.isCaseOpen],
+      ['Open', { kind: 'case', isOpen: true }, pack.isCaseOpen],
+    ]),
+    row('harness', 'Sense harness', [
+      ['Plugged in', { kind: 'harness', isUnplugged: false }, !pack.isHarnessUnplugged],
+      ['Unplugged', { kind: 'harness', isUnplugged: true }, pack.isHarnessUnplugged],
+    ]),
+    row('covers', 'Terminal covers', [
+      ['On', { kind: 'covers', areOff: false }, !pack.areCoversOff],
+      ['Off', { kind: 'covers', areOff: true }, pack.areCoversOff],
+    ]),
+  ];
+  for (const frame of profile.frames) {
+    const open = frame.links.filter((k) => pack.openLinks.includes(k)).length;
+    rows.push(
+      row(frame.id, frame.name, [
+        ['On', { kind: 'frame', frame: frame.id, isOff: false }, open === 0],
+        ['Off', { kind: 'frame', frame: frame.id, isOff: true }, open === frame.links.length],
+      ]),
+    );
+  }
+  return rows;
+}
+
+function row(key: string, name: string, choices: readonly (readonly [string, Fact, boolean])[]): FactRow {
+  const list = choices.map(([label, fact, isCurrent]) => ({ label, fact, isCurrent }));
+  return { key, name, stands: list.find((c) => c.isCurrent)?.label ?? 'partly', choices: list };
+}

@@ -1,0 +1,46 @@
+/** Acts in words, for buttons and notices. */
+import type { ActType, Fact, Profile } from '@estuarine/core';
+
+const WORDS: Record<ActType, string> = {
+  'job.opened': 'opening the job',
+  'fact.stated': 'a stated fact',
+  'sweep.started': 'the start of a sweep',
+  'sweep.ended': 'the end of a sweep',
+  'reading.taken': 'a reading',
+  'readings.imported': 'an import',
+  'reading.chosen': 'a choice of readings',
+  'act.withdrawn': 'taking back an act',
+  'plan.chosen': 'the chosen plan',
+  'plan.withdrawn': 'the withdrawal of a plan',
+  'policy.adopted': 'the change of limits',
+};
+
+export function sayAct(type: ActType): string {
+  return WORDS[type];
+}
+
+/** A fact as a person would state it. */
+export function sayFact(fact: Fact, profile: Profile): string {
+  switch (fact.kind) {
+    case 'plug':
+      return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}`;
+    case 'connectors':
+      return `HV connectors ${fact.are === 'closed' ? 'on' : fact.are === 'open' ? 'off, ends bare' : 'off and insulated'}`;
+    case 'pack':
+      return fact.isOnBench ? 'pack on the bench' : 'pack in the car';
+    case 'case':
+      return `case ${fact.isOpen ? 'open' : 'shut'}`;
+    case 'covers':
+      return `terminal covers ${fact.areOff ? 'off' : 'on'}`;
+    case 'harness':
+      return `sense harness ${fact.isUnplugged ? 'unplugged' : 'plugged in'}`;
+    case 'frame':
+      return `${profile.frames.find((f) => f.id === fact.frame)?.name ?? fact.frame} ${fact.isOff ? 'off' : 'on'}`;
+    case 'links':
+      return `link ${fact.links.join(', ')} ${fact.areOpen ? 'open' : 'closed'}`;
+    case 'charger':
+      return fact.volt === null ? 'no source across the ends' : `a source of ${fact.volt} V across the ends`;
+    case 'charged':
+      return 'the pack was charged';
+  }
+}

@@ -1,0 +1,65 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { plusSide } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { JobLog } from '../../log/job-log.ts';
+import { Notice } from '../../ui/notice.ts';
+import { SCHOOL_NAMES } from '../match/shelf.ts';
+
+/** The stack on one A4 page, readable in black and white: order, polarity, and what came from where. */
+@Component({
+  selector: 'app-sheet-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePipe, RouterLink, NzButtonModule, Notice],
+  templateUrl: './sheet-page.html',
+  styleUrl: './sheet-page.less',
+})
+export class SheetPage {
+  protected readonly log = inject(JobLog);
+  protected readonly names = SCHOOL_NAMES;
+  protected readonly plan = computed(() => this.log.state()?.plan ?? null);
+  protected readonly isKept = computed(() => this.log.kept()?.state.plan != null);
+  protected readonly rows = computed(() => {
+    const profile = this.log.profile();
+    const state = this.log.state();
+    if (!profile || !state) return [];
+    const plan = this.plan();
+    const ids = plan && plan.moduleIds.length > 0 ? plan.moduleIds : state.moduleIds;
+    const shelf = new Set(plan?.fromShelf ?? []);
+    const records = new Map(this.log.records().map((r) => [r.moduleId, r]));
+    let block = 0;
+    let left = profile.blocks[0] ?? 0;
+    return ids.map((id, i) => {
+      if (left === 0) left = profile.blocks[++block] ?? 0;
+      left--;
+      const record = records.get(id);
+      return {
+        place: i + 1,
+        id,
+        block: block + 1,
+        isBlockStart: left + 1 === profile.blocks[block],
+        from: shelf.has(id) ? 'shelf' : record?.place === i + 1 ? 'stays' : `place ${record?.place ?? '?'}`,
+        plus: plusSide(profile, i + 1) === 'near' ? profile.layout.nearSide : profile.layout.farSide,
+        capacityAh: record?.figures.capacityAh ?? null,
+        milliohm: record?.milliohm ?? null,
+      };
+    });
+  });
+  /** Two halves side by side, so that a pack fits on one page. */
+  protected readonly halves = computed(() => {
+    const rows = this.rows();
+    const middle = Math.ceil(rows.length / 2);
+    return [rows.slice(0, middle), rows.slice(middle)];
+  });
+  protected readonly out = computed(() => {
+    const plan = this.plan();
+    if (!plan || plan.moduleIds.length === 0) return [];
+    const stays = new Set(plan.moduleIds);
+    return this.log.records().filter((r) => !stays.has(r.moduleId));
+  });
+
+  protected print(): void {
+    window.print();
+  }
+}

@@ -1,0 +1,76 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
+import { JobLog } from '../log/job-log.ts';
+import { Notice } from '../ui/notice.ts';
+import { IntakeStage } from './intake-stage.ts';
+import { MatchStage } from './match/match-stage.ts';
+import { PhysicalStage } from './physical/physical-stage.ts';
+import { TestStage } from './test/test-stage.ts';
+
+/** One stage of a job. Which part of the screen does the work depends on the stage alone. */
+@Component({
+  selector: 'app-stage-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [IntakeStage, PhysicalStage, TestStage, MatchStage, Notice],
+  template: `
+    @if (log.state()) {
+      @switch (kind()) {
+        @case ('intake') {
+          <app-intake-stage />
+        }
+        @case ('physical') {
+          <app-physical-stage [stage]="known()!" />
+        }
+        @case ('test') {
+          @defer (on immediate) {
+            <app-test-stage />
+          }
+        }
+        @case ('match') {
+          @defer (on immediate) {
+            <app-match-stage />
+          }
+        }
+        @case ('later') {
+          <div class="page">
+            <app-notice [title]="name() + ' is not built yet'">
+              Nothing can be recorded for this stage so far. What is on paper stays on paper; the other stages are not affected.
+            </app-notice>
+          </div>
+        }
+        @default {
+          <div class="page"><app-notice title="There is no such stage">Choose one on the line above.</app-notice></div>
+        }
+      }
+    }
+  `,
+})
+export class StagePage {
+  readonly stage = input.required<string>();
+
+  protected readonly log = inject(JobLog);
+  protected readonly known = computed((): Stage | null => STAGES.find((s) => s === this.stage()) ?? null);
+  protected readonly name = computed(() => {
+    const stage = this.known();
+    return stage ? STAGE_NAMES[stage] : '';
+  });
+  protected readonly kind = computed((): 'intake' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
+    switch (this.known()) {
+      case 'intake':
+      case 'test':
+      case 'match':
+        return this.known() as 'intake' | 'test' | 'match';
+      case 'isolate':
+      case 'strip':
+      case 'open':
+      case 'rebuild':
+      case 'refit':
+        return 'physical';
+      case 'cool':
+      case 'handOver':
+        return 'later';
+      case null:
+        return 'unknown';
+    }
+  });
+}

@@ -1,0 +1,145 @@
+import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, input, model, signal, untracked, viewChild } from '@angular/core';
+import { countingReading, type ModuleType, type Sweep } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { JobLog } from '../../log/job-log.ts';
+import { NumberPad } from '../../ui/number-pad.ts';
+import { findOpenSlot, listSlots, QUANTITY_NAMES, readTyped, SWEEP_NAMES } from './sweep-walk.ts';
+
+/** Keypad-fast entry of one sweep: value, Enter, next. The hands need not leave the numeric pad. */
+@Component({
+  selector: 'app-sweep-entry',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, NumberPad],
+  templateUrl: './sweep-entry.html',
+  styleUrl: './sweep-entry.less',
+})
+export class SweepEntry {
+  readonly sweep = input.required<Sweep>();
+  readonly type = input.required<ModuleType>();
+  readonly moduleIds = input.required<readonly string[]>();
+  /** Place that the drawing shows as selected; picked there or moved here. */
+  readonly place = model.required<number>();
+
+  readonly #log = inject(JobLog);
+  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
+
+  protected readonly at = signal(0);
+  protected readonly text = signal('');
+  protected readonly message = signal<{ readonly text: string; readonly isQuestion: boolean } | null>(null);
+  protected readonly hasPad = signal(matchMedia('(pointer: coarse)').matches);
+  #confirmed: string | null = null;
+
+  protected readonly names = QUANTITY_NAMES;
+  protected readonly kinds = SWEEP_NAMES;
+  protected readonly slots = computed(() => listSlots(this.sweep().kind, this.moduleIds().length));
+  protected readonly slot = computed(() => this.slots()[this.at()] ?? { place: 1, quantity: this.slots()[0]?.quantity ?? 'openCircuitVolt' });
+  protected readonly standing = computed(() => countingReading(this.sweep(), this.slot().quantity, this.slot().place));
+  protected readonly taken = computed(() => this.slots().filter((s) => countingReading(this.sweep(), s.quantity, s.place)).length);
+  protected readonly isWhole = computed(() => this.taken() === this.slots().length);
+  protected readonly latest = computed(() => {
+    const before = this.slots().slice(Math.max(0, this.at() - 3), this.at()).reverse();
+    return before.flatMap((s) => {
+      const reading = countingReading(this.sweep(), s.quantity, s.place);
+      return reading ? [{ ...s, value: reading.value }] : [];
+    });
+  });
+
+  constructor() {
+    // another sweep: begin at its first open slot
+    effect(() => {
+      const { id } = this.sweep();
+      untracked(() => {
+        if (id) this.#goTo(findOpenSlot(this.slots(), this.sweep()));
+      });
+    });
+    // a place picked on the drawing
+    effect(() => {
+      const place = this.place();
+      untracked(() => {
+        if (this.slot().place !== place) this.#goTo(this.slots().findIndex((s) => s.place === place));
+      });
+    });
+  }
+
+  focus(): void {
+    this.field().nativeElement.focus();
+  }
+
+  protected onInput(text: string): void {
+    this.text.set(text);
+    this.message.set(null);
+  }
+
+  protected onKey(event: KeyboardEvent): void {
+    const isEmpty = this.text() === '';
+    if (event.key === 'Enter') void this.enter();
+    else if (event.key === '*') this.skip();
+    else if (event.key === 'Backspace' && isEmpty) this.back();
+    else if (event.key === 'ArrowDown' || (event.key === 'ArrowRight' && isEmpty)) this.move(1);
+    else if (event.key === 'ArrowUp' || (event.key === 'ArrowLeft' && isEmpty)) this.move(-1);
+    else return;
+    event.preventDefault();
+  }
+
+  protected onPad(key: string): void {
+    if (key === 'back') {
+      if (this.text() === '') this.back();
+      else this.onInput(this.text().slice(0, -1));
+    } else if (key === 'enter') void this.enter();
+    else if (key === 'skip') this.skip();
+    else this.onInput(this.text() + key);
+  }
+
+  protected async enter(): Promise<void> {
+    const { place, quantity } = this.slot();
+    const text = this.text();
+    const typed = readTyped(text, quantity, this.type(), this.#confirmed);
+    if (typed.kind === 'nothing') return;
+    if (typed.kind === 'refused') {
+      this.message.set({ text: typed.reason, isQuestion: false });
+      return;
+    }
+    if (typed.kind === 'ask') {
+      this.#confirmed = text;
+      this.message.set({ text: typed.question, isQuestion: true });
+      return;
+    }
+    const at = this.at();
+    const moduleId = this.moduleIds()[place - 1] ?? '';
+    // on to the next at once; the device's disk follows within milliseconds
+    this.#goTo(this.standing() ? Math.min(at + 1, this.slots().length - 1) : findOpenSlot(this.slots(), this.sweep(), at + 1));
+    const body = { sweepId: this.sweep().id, place, moduleId, quantity, value: typed.value };
+    if ((await this.#log.act({ type: 'reading.taken', body })) !== null) return;
+    this.#goTo(at);
+    this.text.set(text);
+  }
+
+  protected skip(): void {
+    this.move(1);
+  }
+
+  /** To the former slot, with its reading selected: typing a new value corrects it. */
+  protected back(): void {
+    this.move(-1);
+    const standing = this.standing();
+    if (!standing) return;
+    this.text.set(String(standing.value));
+    setTimeout(() => this.field().nativeElement.select());
+  }
+
+  protected move(by: number): void {
+    this.#goTo(Math.min(Math.max(this.at() + by, 0), this.slots().length - 1));
+  }
+
+  protected end(): void {
+    void this.#log.act({ type: 'sweep.ended', body: { sweepId: this.sweep().id } });
+  }
+
+  #goTo(at: number): void {
+    this.at.set(Math.max(0, at));
+    this.text.set('');
+    this.message.set(null);
+    this.#confirmed = null;
+    this.place.set(this.slot().place);
+  }
+}

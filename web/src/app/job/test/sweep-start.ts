@@ -1,0 +1,111 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { latestSweep, readDecimal, type JobState, type SweepKind } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { JobLog } from '../../log/job-log.ts';
+import { SWEEP_NAMES } from './sweep-walk.ts';
+
+/** Begins a sweep: what it is, and what a later figure needs to know about it. */
+@Component({
+  selector: 'app-sweep-start',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule],
+  template: `
+    <h2>{{ names[kind()] }} sweep</h2>
+    @if (last(); as before) {
+      <p class="muted">The last one of this kind has ended. Starting again makes a new sweep; the old one stays.</p>
+    }
+    @if (kind() === 'rest') {
+      <p>
+        @if (open()) {
+          The drop is counted from the open-circuit sweep begun {{ restHours() }} h ago.
+        } @else {
+          There is no open-circuit sweep yet: no drop can be given, only the voltages.
+        }
+      </p>
+    }
+    @if (kind() === 'load') {
+      <div class="row">
+        <label class="field">
+          <span>Load, A</span>
+          <input class="plain figure" size="6" inputmode="decimal" name="ampere" [ngModel]="ampere()" (ngModelChange)="ampere.set($event)" />
+        </label>
+        <label class="field">
+          <span>for, s</span>
+          <input class="plain figure" size="6" inputmode="decimal" name="second" [ngModel]="second()" (ngModelChange)="second.set($event)" />
+        </label>
+      </div>
+      <p class="muted">Left empty, drops are compared, and resistance stays unknown.</p>
+    }
+    <label class="field">
+      <span>Smallest step of the meter</span>
+      <select class="plain" name="resolution" [ngModel]="resolution()" (ngModelChange)="resolution.set($event)">
+        <option value="">not known</option>
+        <option value="0.001">1 mV</option>
+        <option value="0.01">10 mV</option>
+      </select>
+    </label>
+    @if (fault()) {
+      <p role="alert" class="fault">{{ fault() }}</p>
+    }
+    <button nz-button nzType="primary" type="button" (click)="start()">Start the sweep</button>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 12px;
+      align-content: start;
+    }
+    .fault {
+      color: var(--madder);
+    }
+  `,
+})
+export class SweepStart {
+  readonly kind = input.required<SweepKind>();
+  readonly state = input.required<JobState>();
+
+  readonly #log = inject(JobLog);
+
+  protected readonly names = SWEEP_NAMES;
+  protected readonly ampere = signal('');
+  protected readonly second = signal('');
+  protected readonly resolution = signal('0.001');
+  protected readonly fault = signal<string | null>(null);
+  protected readonly last = computed(() => latestSweep(this.state(), this.kind()) ?? null);
+  protected readonly open = computed(() => latestSweep(this.state(), 'openCircuit') ?? null);
+  protected readonly restHours = computed(() => {
+    const since = this.open()?.startedAt;
+    return since ? ((Date.now() - Date.parse(since)) / 3_600_000).toFixed(1) : '';
+  });
+
+  protected start(): void {
+    const kind = this.kind();
+    const ampere = kind === 'load' ? readOptional(this.ampere()) : null;
+    const second = kind === 'load' ? readOptional(this.second()) : null;
+    if (ampere === undefined || second === undefined) {
+      this.fault.set('Load and time are numbers above zero, or stay empty.');
+      return;
+    }
+    this.fault.set(null);
+    const isVolt = kind !== 'capacity' && kind !== 'resistance';
+    void this.#log.act({
+      type: 'sweep.started',
+      body: {
+        kind,
+        restSince: kind === 'rest' ? (this.open()?.id ?? null) : null,
+        restHour: null,
+        loadAmpere: ampere,
+        loadSecond: second,
+        resolution: isVolt && this.resolution() !== '' ? Number(this.resolution()) : null,
+      },
+    });
+  }
+}
+
+/** Null for blank, undefined for what is no positive number. */
+function readOptional(text: string): number | null | undefined {
+  if (text.trim() === '') return null;
+  const read = readDecimal(text);
+  return read.kind === 'answer' && read.value > 0 ? read.value : undefined;
+}

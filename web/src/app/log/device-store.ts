@@ -1,0 +1,83 @@
+import { Injectable } from '@angular/core';
+import type { KeptAct, Problem, SentAct } from '@estuarine/contract';
+import type { JobState, Policy, Profile } from '@estuarine/core';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+
+/** An act on its way. It leaves the device only when the server has kept it and its event has come back, or a person has seen its refusal. */
+export interface WaitingAct {
+  /** Order on this device. */
+  readonly seq: number;
+  readonly jobId: string;
+  readonly sent: SentAct;
+  readonly refused: Problem | null;
+  readonly kept: KeptAct | null;
+}
+
+/** The last known state of a job, so that it opens without a server. */
+export interface JobSnapshot {
+  readonly jobId: string;
+  readonly state: JobState;
+  readonly profile: Profile;
+  readonly policy: Policy;
+}
+
+interface Schema extends DBSchema {
+  waiting: { key: number; value: Omit<WaitingAct, 'seq'> & { seq?: number } };
+  job: { key: string; value: JobSnapshot };
+  answer: { key: string; value: unknown };
+}
+
+/** What this device keeps for itself: acts not yet kept by the server, and the last state of what was open. */
+@Injectable({ providedIn: 'root' })
+export class DeviceStore {
+  #opened: Promise<IDBPDatabase<Schema>> | null = null;
+
+  async listWaiting(): Promise<WaitingAct[]> {
+    return (await (await this.#db()).getAll('waiting')) as WaitingAct[];
+  }
+
+  /** Returns once the act is on the disk of the device. */
+  async addWaiting(jobId: string, sent: SentAct): Promise<WaitingAct> {
+    const transaction = (await this.#db()).transaction('waiting', 'readwrite', { durability: 'strict' });
+    const seq = await transaction.store.add({ jobId, sent, refused: null, kept: null });
+    await transaction.done;
+    return { seq, jobId, sent, refused: null, kept: null };
+  }
+
+  async saveWaiting(act: WaitingAct): Promise<void> {
+    await (await this.#db()).put('waiting', act);
+  }
+
+  async removeWaiting(seqs: readonly number[]): Promise<void> {
+    const transaction = (await this.#db()).transaction('waiting', 'readwrite');
+    await Promise.all(seqs.map((seq) => transaction.store.delete(seq)));
+    await transaction.done;
+  }
+
+  async findJob(jobId: string): Promise<JobSnapshot | undefined> {
+    return (await this.#db()).get('job', jobId);
+  }
+
+  async saveJob(snapshot: JobSnapshot): Promise<void> {
+    await (await this.#db()).put('job', snapshot);
+  }
+
+  /** Answers of the server worth having when it is away, such as the yard. */
+  async findAnswer<T>(path: string): Promise<T | undefined> {
+    return (await (await this.#db()).get('answer', path)) as T | undefined;
+  }
+
+  async saveAnswer(path: string, value: unknown): Promise<void> {
+    await (await this.#db()).put('answer', value, path);
+  }
+
+  #db(): Promise<IDBPDatabase<Schema>> {
+    return (this.#opened ??= openDB<Schema>('estuarine', 1, {
+      upgrade(db) {
+        db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
+        db.createObjectStore('job', { keyPath: 'jobId' });
+        db.createObjectStore('answer');
+      },
+    }));
+  }
+}

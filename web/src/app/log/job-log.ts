@@ -1,0 +1,233 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { JobAnswer, PolicyAnswer, ProfileAnswer } from '@estuarine/contract';
+import {
+  DEFAULT_POLICY,
+  extend,
+  findHighestPossible,
+  findJobExposure,
+  findWorstExposure,
+  recordModules,
+  traceExposure,
+  type Act,
+  type JobEvent,
+} from '@estuarine/core';
+import { Session } from '../session/session.ts';
+import { Api } from './api.ts';
+import { DeviceStore, type JobSnapshot } from './device-store.ts';
+import { Link } from './link.ts';
+import { Outbox } from './outbox.ts';
+import { Tabs } from './tabs.ts';
+
+export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable';
+
+const EVENTS_PAGE = 500;
+
+/**
+ * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page,
+ * so that it lives as long as the job is open.
+ */
+@Injectable()
+export class JobLog {
+  readonly #api = inject(Api);
+  readonly #store = inject(DeviceStore);
+  readonly #outbox = inject(Outbox);
+  readonly #session = inject(Session);
+  readonly #link = inject(Link);
+  readonly #tabs = inject(Tabs);
+
+  readonly #jobId = signal('');
+  readonly #kept = signal<JobSnapshot | null>(null);
+  readonly #phase = signal<JobPhase>('loading');
+  #isFetching = false;
+
+  readonly jobId = this.#jobId.asReadonly();
+  readonly phase = this.#phase.asReadonly();
+  readonly kept = this.#kept.asReadonly();
+
+  readonly #pending = computed(() => {
+    const head = this.#kept()?.state.head ?? 0;
+    return this.#outbox
+      .acts()
+      .filter((a) => a.jobId === this.#jobId() && a.refused === null && (a.kept === null || a.kept.last > head));
+  });
+  readonly refused = computed(() => this.#outbox.refused().filter((a) => a.jobId === this.#jobId()));
+  /** Acts of this job that the server has not kept. */
+  readonly pendingCount = computed(() => this.#pending().filter((a) => a.kept === null).length);
+  readonly pendingIds = computed(() => new Set(this.#pending().map((a) => a.sent.commandId)));
+
+  readonly profile = computed(() => this.#kept()?.profile ?? null);
+  readonly policy = computed(() => this.#kept()?.policy ?? DEFAULT_POLICY);
+
+  /** What the person did, kept or not yet. */
+  readonly state = computed(() => {
+    const kept = this.#kept();
+    if (!kept) return null;
+    const head = kept.state.head;
+    const events = this.#pending().map(
+      ({ sent }, i): JobEvent => ({
+        ...{ number: head + 1 + i, commandId: sent.commandId, by: sent.by, at: sent.deviceAt, deviceAt: sent.deviceAt },
+        ...sent.act,
+      }),
+    );
+    return extend(kept.state, kept.profile, events);
+  });
+
+  /** Waiting acts may raise what is shown as reachable, never lower it. */
+  readonly exposure = computed(() => {
+    const kept = this.#kept();
+    if (!kept) return null;
+    const facts = this.#pending().flatMap(({ sent }) => (sent.act.type === 'fact.stated' ? [sent.act.body.fact] : []));
+    return facts.length > 0 ? findWorstExposure(kept.state, facts, kept.profile) : findJobExposure(kept.state, kept.profile);
+  });
+  readonly highestPossible = computed(() => {
+    const kept = this.#kept();
+    return kept ? findHighestPossible(kept.state, kept.profile) : 0;
+  });
+  readonly trace = computed(() => {
+    const kept = this.#kept();
+    return kept ? traceExposure(kept.state, kept.profile) : null;
+  });
+  readonly records = computed(() => {
+    const kept = this.#kept();
+    const state = this.state();
+    return kept && state ? recordModules(state, kept.profile, kept.policy.limits) : [];
+  });
+  /** The last own act that can be taken back. */
+  readonly undoable = computed(() => {
+    const me = this.#session.person()?.id;
+    return me === undefined ? null : (this.state()?.undoable[me]?.at(-1) ?? null);
+  });
+
+  constructor() {
+    this.#link.events$.subscribe((streamed) => {
+      if ('event' in streamed && streamed.stream === this.#jobId()) this.#take([streamed.event]);
+    });
+    this.#link.behind$.subscribe(() => void this.#fetch());
+    this.#tabs.messages$.subscribe((m) => {
+      if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept.first, m.kept.at);
+    });
+    // a policy adopted on this job, here or elsewhere, changes the verdicts
+    effect(() => {
+      const kept = this.#kept();
+      if (kept) untracked(() => void this.#store.saveJob(kept).catch(() => undefined));
+    });
+  }
+
+  async open(jobId: string): Promise<void> {
+    this.#jobId.set(jobId);
+    this.#phase.set('loading');
+    const known = await this.#store.findJob(jobId).catch(() => undefined);
+    if (this.#jobId() !== jobId) return;
+    this.#kept.set(known ?? null);
+    if (known) this.#phase.set('ready');
+    await this.#fetch();
+  }
+
+  retry(): Promise<void> {
+    return this.open(this.#jobId());
+  }
+
+  act(act: Act, commandId?: string): Promise<string | null> {
+    return this.#outbox.put(this.#jobId(), act, commandId);
+  }
+
+  /** Takes back the last own act. */
+  async undo(): Promise<boolean> {
+    const last = this.undoable();
+    if (!last) return false;
+    return (await this.act({ type: 'act.withdrawn', body: { commandId: last.commandId, reason: 'mistyped' } })) !== null;
+  }
+
+  dismissRefused(): Promise<void> {
+    return this.#outbox.dismissRefused(this.#jobId());
+  }
+
+  async #fetch(): Promise<void> {
+    const jobId = this.#jobId();
+    const known = this.#kept();
+    const reply = await this.#api.get<JobAnswer>(`/api/jobs/${encodeURIComponent(jobId)}`, known ? `"${known.state.head}"` : null);
+    if (this.#jobId() !== jobId || reply.kind === 'unchanged') return;
+    if (reply.kind === 'answer') {
+      await this.#receive(reply.value);
+      return;
+    }
+    if (this.#kept()) return;
+    const isMissing = reply.kind === 'problem' && reply.problem.status === 404;
+    const isComing = this.#outbox.acts().some((a) => a.jobId === jobId && a.sent.act.type === 'job.opened');
+    if (isMissing && isComing) setTimeout(() => void this.#fetch(), 300);
+    else this.#phase.set(isMissing ? 'missing' : 'unreachable');
+  }
+
+  async #receive({ jobId, state, profileId, profileVersion }: JobAnswer): Promise<void> {
+    const known = this.#kept();
+    const [profile, policy] = await Promise.all([
+      known?.profile.id === profileId && known.profile.version === profileVersion
+        ? known.profile
+        : this.#lookUp<ProfileAnswer>(`/api/profiles/${profileId}/${profileVersion}`).then((a) => a?.profile),
+      this.#lookUp<PolicyAnswer>(`/api/policies/${state.policyVersion}`).then((a) => a?.policy),
+    ]);
+    if (this.#jobId() !== jobId) return;
+    if (!profile) {
+      if (!known) this.#phase.set('unreachable');
+      return;
+    }
+    if ((this.#kept()?.state.head ?? 0) > state.head) return;
+    this.#kept.set({ jobId, state, profile, policy: policy ?? known?.policy ?? DEFAULT_POLICY });
+    this.#phase.set('ready');
+    await this.#outbox.settle(jobId, state.head);
+  }
+
+  async #lookUp<T>(path: string): Promise<T | undefined> {
+    const known = await this.#store.findAnswer<T>(path).catch(() => undefined);
+    if (known) return known;
+    const reply = await this.#api.get<T>(path);
+    if (reply.kind !== 'answer') return undefined;
+    await this.#store.saveAnswer(path, reply.value).catch(() => undefined);
+    return reply.value;
+  }
+
+  /** An own act was kept: its event is known without waiting for the stream. */
+  #takeOwn(commandId: string, number: number, at: string): void {
+    const own = this.#outbox.acts().find((a) => a.sent.commandId === commandId);
+    if (!own || own.sent.act.type === 'job.opened') {
+      void this.#fetch();
+      return;
+    }
+    const { by, deviceAt, act } = own.sent;
+    this.#take([{ number, commandId, by, at, deviceAt, ...act }]);
+  }
+
+  #take(events: readonly JobEvent[]): void {
+    const kept = this.#kept();
+    const first = events[0];
+    if (!kept || !first) return;
+    if (first.number > kept.state.head + 1) {
+      void this.#catchUp();
+      return;
+    }
+    if (events.some((e) => e.type === 'policy.adopted')) {
+      void this.#fetch();
+      return;
+    }
+    const state = extend(kept.state, kept.profile, events);
+    if (state === kept.state) return;
+    this.#kept.set({ ...kept, state });
+    void this.#outbox.settle(kept.jobId, state.head);
+  }
+
+  /** Fetches the events between what is here and what is there. */
+  async #catchUp(): Promise<void> {
+    const kept = this.#kept();
+    if (!kept || this.#isFetching) return;
+    this.#isFetching = true;
+    try {
+      const path = `/api/jobs/${encodeURIComponent(kept.jobId)}/events?after=${kept.state.head}&limit=${EVENTS_PAGE}`;
+      const reply = await this.#api.get<{ events: JobEvent[]; next: number | null }>(path);
+      if (reply.kind !== 'answer' || this.#jobId() !== kept.jobId) return;
+      if (reply.value.next !== null) await this.#fetch();
+      else this.#take(reply.value.events);
+    } finally {
+      this.#isFetching = false;
+    }
+  }
+}

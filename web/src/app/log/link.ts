@@ -1,0 +1,72 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { StreamedEvent } from '@estuarine/contract';
+import { Observable, Subject } from 'rxjs';
+import { Tabs } from './tabs.ts';
+
+/** After this long without a word from the server, what is shown may be out of date. */
+const SILENCE_MILLISECOND = 10_000;
+const LOOK_MILLISECOND = 500;
+
+/**
+ * The browser's one stream of events, shared among its tabs: the leading tab holds it and passes on what comes. Tells whether the
+ * connection lives, and the server's time.
+ */
+@Injectable({ providedIn: 'root' })
+export class Link {
+  readonly #tabs = inject(Tabs);
+  readonly #events = new Subject<StreamedEvent>();
+  readonly #behind = new Subject<void>();
+  readonly #heardAt = signal(0);
+  readonly #now = signal(Date.now());
+  readonly #startedAt = Date.now();
+  #offset = 0;
+
+  readonly events$: Observable<StreamedEvent> = this.#events.asObservable();
+  /** The stream could not be resumed, or was just opened: fetch what is shown afresh. */
+  readonly behind$: Observable<void> = this.#behind.asObservable();
+  /** Time of the last word from the server, in device time; 0 before the first. */
+  readonly heardAt = this.#heardAt.asReadonly();
+  /** The server answers. Before the first 10 s are over the device is given the benefit of the doubt. */
+  readonly isLive = computed(() => this.#now() - (this.#heardAt() || this.#startedAt) < SILENCE_MILLISECOND);
+
+  constructor() {
+    setInterval(() => this.#now.set(Date.now()), LOOK_MILLISECOND);
+    this.#tabs.messages$.subscribe((message) => {
+      if (message.kind === 'heard') this.#hear(message.serverNow);
+      if (message.kind === 'event') this.#events.next(message.event);
+      if (message.kind === 'behind') this.#behind.next();
+    });
+    this.#tabs.whenLeading(() => this.#follow());
+  }
+
+  /** Server time by this device's clock and the offset measured at the connection. */
+  now(): Date {
+    return new Date(Date.now() + this.#offset);
+  }
+
+  #follow(): void {
+    const source = new EventSource('/api/stream');
+    source.addEventListener('hello', ({ data }: MessageEvent<string>) => {
+      const hello = JSON.parse(data) as { now: string; isBehind: boolean };
+      this.#tabs.tell({ kind: 'heard', serverNow: hello.now });
+      if (hello.isBehind) this.#tabs.tell({ kind: 'behind' });
+    });
+    source.addEventListener('beat', ({ data }: MessageEvent<string>) => {
+      this.#tabs.tell({ kind: 'heard', serverNow: (JSON.parse(data) as { now: string }).now });
+    });
+    source.addEventListener('kept', ({ data }: MessageEvent<string>) => {
+      this.#tabs.tell({ kind: 'event', event: JSON.parse(data) as StreamedEvent });
+    });
+    // the browser comes back by itself after a broken connection; a refused one (such as 503) ends it for good
+    source.addEventListener('error', () => {
+      if (source.readyState !== EventSource.CLOSED) return;
+      setTimeout(() => this.#follow(), 1000);
+    });
+  }
+
+  #hear(serverNow: string): void {
+    this.#offset = Date.parse(serverNow) - Date.now();
+    this.#now.set(Date.now());
+    this.#heardAt.set(Date.now());
+  }
+}

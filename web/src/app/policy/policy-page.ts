@@ -1,0 +1,84 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { PolicyAnswer } from '@estuarine/contract';
+import { policySchema, readDecimal, type Policy } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../log/api.ts';
+import { ShopDesk } from '../stock/shop-desk.ts';
+import { Notice } from '../ui/notice.ts';
+import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fields.ts';
+
+/** The limits of the shop: what makes a module worth watching, what rejects it, and how a matched set is chosen. */
+@Component({
+  selector: 'app-policy-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, Notice],
+  templateUrl: './policy-page.html',
+  styleUrl: './policy-page.less',
+})
+export class PolicyPage {
+  readonly #api = inject(Api);
+  readonly #desk = inject(ShopDesk);
+
+  protected readonly fields = LIMIT_FIELDS;
+  protected readonly answer = signal<PolicyAnswer | null>(null);
+  protected readonly hasFailed = signal(false);
+  protected readonly texts = signal<Readonly<Record<string, string>>>({});
+  protected readonly objective = signal<Policy['matching']['objective']>('balanced');
+  protected readonly fault = signal<string | null>(null);
+  protected readonly isKept = signal(false);
+
+  protected readonly faults = computed(() => {
+    const faults: Record<string, string> = {};
+    for (const field of this.fields) {
+      const text = this.texts()[field.key] ?? '';
+      if (text.trim() === '') {
+        if (!field.isOptional) faults[field.key] = 'A number is needed here.';
+        continue;
+      }
+      const read = readDecimal(text);
+      if (read.kind === 'refused') faults[field.key] = read.message;
+      else if (read.value < field.minimum) faults[field.key] = `Not below ${field.minimum}.`;
+    }
+    return faults;
+  });
+  protected readonly hasFaults = computed(() => Object.keys(this.faults()).length > 0);
+
+  constructor() {
+    void this.load();
+  }
+
+  protected async load(): Promise<void> {
+    const reply = await this.#api.get<PolicyAnswer>('/api/policy');
+    this.hasFailed.set(reply.kind !== 'answer');
+    if (reply.kind !== 'answer') return;
+    this.answer.set(reply.value);
+    this.objective.set(reply.value.policy.matching.objective);
+    this.texts.set(Object.fromEntries(this.fields.map((f) => [f.key, readField(reply.value.policy, f)])));
+  }
+
+  protected set(field: LimitField, text: string): void {
+    this.isKept.set(false);
+    this.texts.update((all) => ({ ...all, [field.key]: text }));
+  }
+
+  protected setObjective(value: string): void {
+    this.isKept.set(false);
+    this.objective.set(value === 'strongest' ? 'strongest' : 'balanced');
+  }
+
+  protected async save(): Promise<void> {
+    const before = this.answer();
+    if (!before || this.hasFaults()) return;
+    let policy: Policy = { ...before.policy, matching: { ...before.policy.matching, objective: this.objective() } };
+    for (const field of this.fields) policy = writeField(policy, field, this.texts()[field.key] ?? '');
+    const checked = policySchema.safeParse(policy);
+    if (!checked.success) {
+      this.fault.set(checked.error.issues[0]?.message ?? 'The limits do not fit.');
+      return;
+    }
+    const fault = await this.#desk.act({ type: 'policy.set', body: { version: before.version + 1, policy: checked.data } });
+    this.fault.set(fault);
+    this.isKept.set(fault === null);
+    if (fault === null) await this.load();
+  }
+}

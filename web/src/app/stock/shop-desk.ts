@@ -1,0 +1,25 @@
+import { inject, Injectable } from '@angular/core';
+import type { KeptAct, SentShopAct } from '@estuarine/contract';
+import type { ShopAct } from '@estuarine/core';
+import { v7 as uuid } from 'uuid';
+import { Api } from '../log/api.ts';
+import { Link } from '../log/link.ts';
+import { Session } from '../session/session.ts';
+
+/** Acts of the shop as a whole. They are sent at once or not at all: a count of the shelf is not made on a device alone. */
+@Injectable({ providedIn: 'root' })
+export class ShopDesk {
+  readonly #api = inject(Api);
+  readonly #link = inject(Link);
+  readonly #session = inject(Session);
+
+  /** Null when it was kept, else a sentence that says why not. */
+  async act(act: ShopAct): Promise<string | null> {
+    const by = this.#session.person()?.id;
+    if (by === undefined) return 'Nobody is picked on this device. Pick who you are at the top.';
+    const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().toISOString(), by, act };
+    const reply = await this.#api.post<KeptAct>('/api/shop/acts', sent);
+    if (reply.kind === 'answer') return null;
+    return reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was kept; try again when it answers.';
+  }
+}

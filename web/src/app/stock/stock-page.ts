@@ -1,0 +1,103 @@
+import { ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { StockAnswer, StockRow } from '@estuarine/contract';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { debounceTime, filter, merge } from 'rxjs';
+import { Api } from '../log/api.ts';
+import { DeviceStore } from '../log/device-store.ts';
+import { Link } from '../log/link.ts';
+import { Notice } from '../ui/notice.ts';
+import { filterStock, sortStock, whereIs, type SortKey, type StockFilter } from './stock-list.ts';
+import { ShopDesk } from './shop-desk.ts';
+import { StockImport } from './stock-import.ts';
+
+const PATH = '/api/stock';
+export const ROW_HEIGHT = 48;
+
+/** Every module known to the shop. */
+@Component({
+  selector: 'app-stock-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ScrollingModule, NzButtonModule, Notice, StockImport],
+  templateUrl: './stock-page.html',
+  styleUrl: './stock-page.less',
+})
+export class StockPage {
+  readonly #api = inject(Api);
+  readonly #store = inject(DeviceStore);
+  readonly #desk = inject(ShopDesk);
+
+  protected readonly rowHeight = ROW_HEIGHT;
+  protected readonly stock = signal<StockAnswer | null>(null);
+  protected readonly isStale = signal(false);
+  protected readonly fault = signal<string | null>(null);
+  protected readonly isImporting = signal(false);
+  protected readonly filter = signal<StockFilter>({ text: '', standing: 'shelf', minCapacityAh: null });
+  protected readonly sort = signal<{ readonly key: SortKey; readonly isDown: boolean }>({ key: 'moduleId', isDown: false });
+  protected readonly columns: readonly { key: SortKey; name: string }[] = [
+    { key: 'moduleId', name: 'Module' },
+    { key: 'capacityAh', name: 'Capacity, Ah' },
+    { key: 'resistanceMilliohm', name: 'Resistance, mΩ' },
+    { key: 'restDropMillivolt', name: 'Rest drop, mV' },
+    { key: 'ocvVolt', name: 'Voltage, V' },
+    { key: 'where', name: 'Where' },
+  ];
+
+  protected readonly chemistryOf = computed(() => new Map((this.stock()?.types ?? []).map((t) => [t.id, t.chemistry === 'nimh' ? 'NiMH' : 'Li-ion'])));
+  protected readonly shown = computed(() => sortStock(filterStock(this.stock()?.rows ?? [], this.filter()), this.sort().key, this.sort().isDown));
+  protected readonly where = whereIs;
+
+  constructor() {
+    void this.load();
+    const link = inject(Link);
+    merge(link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.opened)/.test(e.event.type)))), link.behind$)
+      .pipe(debounceTime(200), takeUntilDestroyed(inject(DestroyRef)))
+      .subscribe(() => void this.load());
+  }
+
+  protected async load(): Promise<void> {
+    const reply = await this.#api.get<StockAnswer>(PATH);
+    if (reply.kind === 'answer') {
+      this.stock.set(reply.value);
+      this.isStale.set(false);
+      await this.#store.saveAnswer(PATH, reply.value).catch(() => undefined);
+      return;
+    }
+    this.isStale.set(true);
+    const known = await this.#store.findAnswer<StockAnswer>(PATH).catch(() => undefined);
+    if (known && !this.stock()) this.stock.set(known);
+  }
+
+  protected setFilter(change: Partial<StockFilter>): void {
+    this.filter.update((f) => ({ ...f, ...change }));
+  }
+
+  protected setMinimum(text: string): void {
+    const value = Number(text.replace(',', '.'));
+    this.setFilter({ minCapacityAh: text.trim() === '' || !Number.isFinite(value) ? null : value });
+  }
+
+  protected sortBy(key: SortKey): void {
+    this.sort.update((s) => ({ key, isDown: s.key === key ? !s.isDown : false }));
+  }
+
+  protected sortState(key: SortKey): 'ascending' | 'descending' | 'none' {
+    const { key: by, isDown } = this.sort();
+    return by !== key ? 'none' : isDown ? 'descending' : 'ascending';
+  }
+
+  protected identify(_index: number, row: StockRow): string {
+    return row.moduleId;
+  }
+
+  protected async quarantine(row: StockRow): Promise<void> {
+    const { moduleId } = row;
+    const act =
+      row.quarantine === null
+        ? ({ type: 'module.quarantined', body: { moduleId, reason: 'Set aside by hand.' } } as const)
+        : ({ type: 'module.released', body: { moduleId } } as const);
+    this.fault.set(await this.#desk.act(act));
+    await this.load();
+  }
+}

@@ -1,0 +1,51 @@
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { LIVE_VOLT, STAGE_NAMES, type JobExposure, type Stage, type TracePoint } from '@estuarine/core';
+import { RouterLink } from '@angular/router';
+import { watchWidth } from './element-width.ts';
+import { drawLine } from './exposure-path.ts';
+
+export interface StageView {
+  readonly stage: Stage;
+  readonly isDone: boolean;
+}
+
+/** "What can I touch now?" across the top of a job, in volts; the navigation between its stages as well. */
+@Component({
+  selector: 'app-exposure-line',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink],
+  templateUrl: './exposure-line.html',
+  styleUrl: './exposure-line.less',
+})
+export class ExposureLine {
+  readonly jobId = input.required<string>();
+  readonly exposure = input.required<JobExposure>();
+  readonly trace = input.required<{ readonly start: { reachableVolt: number; behindVolt: number }; readonly done: TracePoint[]; readonly planned: TracePoint[] }>();
+  readonly stages = input.required<readonly StageView[]>();
+  readonly present = input.required<Stage>();
+  readonly shown = input.required<Stage | null>();
+  /** Null while the connection lives; else the time of the last word and the most that is possible. */
+  readonly stale = input<{ readonly since: string; readonly highestVolt: number } | null>(null);
+
+  readonly why = output();
+
+  readonly #width = watchWidth(1160);
+
+  protected readonly names = STAGE_NAMES;
+  protected readonly volt = computed(() => this.exposure().reachable.volt);
+  protected readonly isLive = computed(() => Math.max(this.volt(), this.stale()?.highestVolt ?? 0) >= LIVE_VOLT);
+  protected readonly between = computed(() => this.exposure().reachable.between);
+  protected readonly ampere = computed(() => this.exposure().reachable.worstShort?.ampere ?? null);
+  protected readonly lineWidth = computed(() => Math.max(300, this.#width() - (this.#width() >= 1000 ? 330 : 230)));
+  protected readonly height = computed(() => (this.#width() >= 1000 ? 96 : 72));
+  protected readonly shape = computed(() =>
+    drawLine({
+      ...this.trace(),
+      stages: this.stages().map((s) => s.stage),
+      present: this.present(),
+      width: this.lineWidth(),
+      height: this.height(),
+    }),
+  );
+  protected readonly presentView = computed(() => this.stages().find((s) => s.stage === this.present()));
+}

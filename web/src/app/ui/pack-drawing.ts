@@ -1,0 +1,94 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import type { Profile, Verdict } from '@estuarine/core';
+import { watchWidth } from './element-width.ts';
+import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layout.ts';
+import { MARK_COLOURS, MARK_PATHS } from './verdict-mark.ts';
+
+/** What the drawing says of one place. */
+export interface PlaceView {
+  readonly place: number;
+  readonly verdict: Verdict | null;
+  /** Shown on the slab under its number. */
+  readonly text: string;
+  /** Deviation from the crowd in its own unit, positive on the bad side; drawn under the slab. */
+  readonly deviation: number | null;
+  readonly deviationText: string;
+  /** Verdict by the figure that is drawn; the slab carries the verdict by all. */
+  readonly figureVerdict: Verdict;
+  readonly isPending: boolean;
+}
+
+const GRAPH = 76;
+
+/** The pack as it lies on the bench: slabs with posts and polarity, bars on both sides. The same drawing everywhere. */
+@Component({
+  selector: 'app-pack-drawing',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './pack-drawing.html',
+  styleUrl: './pack-drawing.less',
+  host: { '(pointerup)': 'onPointer($event)' },
+})
+export class PackDrawing {
+  readonly profile = input.required<Profile>();
+  readonly places = input.required<readonly PlaceView[]>();
+  readonly selected = input<number | null>(null);
+  readonly openLinks = input<readonly number[]>([]);
+  readonly isPlugIn = input(true);
+  readonly areBare = input(false);
+  /** Highest voltage of the island that each place belongs to, to mark what is live. */
+  readonly islandVolts = input<readonly number[]>([]);
+  readonly graphTitle = input('');
+  /** Least deviation that fills the graph, so that noise does not look like faults. */
+  readonly graphLeast = input(0);
+  readonly label = input.required<string>();
+
+  readonly pickPlace = output<number>();
+  readonly pickLink = output<number>();
+
+  readonly #element = inject<ElementRef<HTMLElement>>(ElementRef);
+  readonly #width = watchWidth(840);
+
+  protected readonly hasGraph = computed(() => this.places().some((p) => p.deviation !== null));
+  protected readonly layout = computed(() => layOutPack(this.profile(), this.#width(), this.hasGraph() ? GRAPH : 0));
+  protected readonly viewBox = computed(() => `0 0 ${this.layout().width} ${this.layout().height}`);
+  protected readonly marks = MARK_PATHS;
+  protected readonly colours = MARK_COLOURS;
+  protected readonly slabHeight = SLAB_HEIGHT;
+
+  readonly #views = computed(() => new Map(this.places().map((p) => [p.place, p])));
+  readonly #open = computed(() => new Set(this.openLinks()));
+  readonly #scale = computed(() => {
+    const most = Math.max(...this.places().map((p) => Math.abs(p.deviation ?? 0)), this.graphLeast());
+    return most > 0 ? (GRAPH - 28) / most : 0;
+  });
+
+  protected view(place: number): PlaceView | undefined {
+    return this.#views().get(place);
+  }
+
+  protected isOpen(link: number, isPlug: boolean): boolean {
+    return isPlug ? !this.isPlugIn() : this.#open().has(link);
+  }
+
+  protected isLive(place: number): boolean {
+    return this.areBare() && (this.islandVolts()[place - 1] ?? 0) >= 60;
+  }
+
+  /** Only the bad side grows downwards; the other side is drawn as a short stub above the line. */
+  protected drop(place: number): number {
+    const deviation = this.view(place)?.deviation ?? 0;
+    return Math.max(deviation * this.#scale(), deviation < 0 ? Math.max(-10, deviation * this.#scale()) : 2);
+  }
+
+  protected onPointer(event: PointerEvent): void {
+    const box = this.#element.nativeElement.querySelector('svg')?.getBoundingClientRect();
+    if (!box || event.clientY < box.top || event.clientY > box.bottom) return;
+    const layout = this.layout();
+    const x = ((event.clientX - box.left) * layout.width) / box.width;
+    const y = ((event.clientY - box.top) * layout.height) / box.height;
+    const isOnSlab = layout.slabs.some((s) => y > s.y + 22 && y < s.y + SLAB_HEIGHT - 22);
+    const link = isOnSlab ? null : nearestLink(layout, x, y);
+    if (link !== null) this.pickLink.emit(link);
+    else this.pickPlace.emit(nearestPlace(layout, x, y));
+  }
+}

@@ -1,0 +1,108 @@
+/** Where each module and each link of a pack lies on the drawing, from the profile and the width at hand. */
+import { plusSide, type Profile } from '@estuarine/core';
+
+export const SLAB_HEIGHT = 156;
+const ROW_GAP = 44;
+const POST = 12;
+const TOP = 20;
+
+export interface Slab {
+  readonly place: number;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly row: number;
+  /** Sign of the post at the top (far side) of the slab. */
+  readonly topSign: '+' | '−';
+  readonly bottomSign: '+' | '−';
+}
+
+export interface Bar {
+  readonly link: number;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  readonly side: 'near' | 'far';
+  readonly isPlug: boolean;
+}
+
+export interface PackLayout {
+  readonly width: number;
+  readonly height: number;
+  readonly perRow: number;
+  readonly slabs: readonly Slab[];
+  readonly bars: readonly Bar[];
+}
+
+/** Modules in one row: all on a bench screen, half on a tablet, seven on a phone. */
+function modulesPerRow(count: number, width: number): number {
+  if (width >= 24 * count) return count;
+  return width >= 480 ? Math.ceil(count / 2) : 7;
+}
+
+/** Serpentine: every second row runs back, so that neighbours stay neighbours. */
+export function layOutPack(profile: Profile, width: number, extraRowHeight = 0): PackLayout {
+  const count = profile.moduleCount;
+  const perRow = modulesPerRow(count, width);
+  const pitch = width / perRow;
+  const gap = Math.min(4, pitch * 0.08);
+  const rowHeight = SLAB_HEIGHT + ROW_GAP + extraRowHeight;
+  const slabs = Array.from({ length: count }, (_, index): Slab => {
+    const row = Math.floor(index / perRow);
+    const column = row % 2 === 0 ? index % perRow : perRow - 1 - (index % perRow);
+    const isPlusNear = plusSide(profile, index + 1) === 'near';
+    return {
+      place: index + 1,
+      x: column * pitch + gap / 2,
+      y: TOP + row * rowHeight,
+      width: pitch - gap,
+      row,
+      topSign: isPlusNear ? '−' : '+',
+      bottomSign: isPlusNear ? '+' : '−',
+    };
+  });
+  const bars = Array.from({ length: count - 1 }, (_, index): Bar => {
+    const a = slabs[index] as Slab;
+    const b = slabs[index + 1] as Slab;
+    const side = plusSide(profile, index + 1);
+    const left = Math.min(a.x, b.x) + a.width / 2 - POST / 2;
+    const sameRow = a.row === b.row;
+    const top = side === 'far' ? a.y - POST : a.y + SLAB_HEIGHT;
+    return {
+      link: index + 1,
+      x: left,
+      y: sameRow || side === 'far' ? top : a.y + SLAB_HEIGHT,
+      width: sameRow ? Math.abs(b.x - a.x) + POST : POST,
+      height: sameRow ? POST : ROW_GAP,
+      side,
+      isPlug: profile.plug.opensLink === index + 1,
+    };
+  });
+  const rows = Math.ceil(count / perRow);
+  return { width, height: TOP + rows * rowHeight, perRow, slabs, bars };
+}
+
+/** The place whose slab lies nearest to a point, so that narrow slabs need no aim. */
+export function nearestPlace(layout: PackLayout, x: number, y: number): number {
+  let best = { place: 1, off: Infinity };
+  for (const slab of layout.slabs) {
+    const dx = Math.max(slab.x - x, 0, x - slab.x - slab.width);
+    const dy = Math.max(slab.y - y, 0, y - slab.y - SLAB_HEIGHT);
+    const off = dx * dx + dy * dy;
+    if (off < best.off) best = { place: slab.place, off };
+  }
+  return best.place;
+}
+
+/** The link whose bar lies nearest, when the point is on the rims where bars lie; null in the middle of the slabs. */
+export function nearestLink(layout: PackLayout, x: number, y: number): number | null {
+  let best: { link: number; off: number } | null = null;
+  for (const bar of layout.bars) {
+    const dx = Math.max(bar.x - x, 0, x - bar.x - bar.width);
+    const dy = Math.max(bar.y - y, 0, y - bar.y - bar.height);
+    const off = dx * dx + dy * dy;
+    if (dy <= 24 && off < (best?.off ?? Infinity)) best = { link: bar.link, off };
+  }
+  return best?.link ?? null;
+}
