@@ -10,7 +10,9 @@ await main(async () => {
   const supervisor = new Supervisor({ purpose: 'shots', port: 0, isDurable: false, seed: path.join(ROOT, 'server/dist/seed/main.js') });
   try {
     const url = await supervisor.start();
-    await must('Taking the pictures', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'shots'], { env: { ESTUARINE_URL: url } });
+    await must('Taking the pictures', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'shots'], {
+      env: { ESTUARINE_URL: url },
+    });
   } finally {
     await supervisor.stop();
   }

@@ -27,6 +27,8 @@ export interface NextAct {
   readonly label: string;
   /** Highest island once it is done. */
   readonly volt: number;
+  /** Why it lowers less than one would think; null where it does not. */
+  readonly note: string | null;
 }
 
 export interface JobExposure {
@@ -217,23 +219,32 @@ function listActs(pack: PackState, profile: Profile): { fact: Fact; label: strin
   return acts;
 }
 
-/** The act that lowers the highest island most; first the harness, without which opening a link changes nothing. */
+const TIED = 'The sense harness still ties the parts: until it is off they count as one string.';
+
+/**
+ * The act that lowers the highest island most, among those a hand can do now: with the case shut that is the plug alone; with it
+ * open first the harness, without which parting the string changes nothing.
+ */
 function findNext(pack: PackState, modules: readonly ModuleVolt[], profile: Profile): NextAct | null {
   const moduleVolts = modules.map((m) => m.volt);
   const highest = (state: PackState): number =>
     Math.max(...listIslands(moduleVolts, new Set(partingLinks(state, profile))).map((i) => i.volt));
   const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
-  const now = highest(pack);
-  const untied = pack.isHarnessUnplugged ? pack : { ...pack, isHarnessUnplugged: true };
-  let best: NextAct | null = null;
-  for (const { fact, label } of listActs(pack, profile)) {
-    const volt = highest(applyFact(untied, fact, links));
-    if (volt < (best?.volt ?? highest(untied)) - 1e-9) best = { fact, label, volt };
+  if (pack.isCaseOpen && !pack.isHarnessUnplugged) {
+    const volt = highest({ ...pack, isHarnessUnplugged: true });
+    return { fact: { kind: 'harness', isUnplugged: true }, label: 'unplug the sense harness', volt, note: null };
   }
-  if (pack.isHarnessUnplugged) return best;
-  // with the case shut the plug is what a hand can take; its parts stay tied until the harness is off
-  if (!pack.isCaseOpen) return pack.isPlugIn && best ? { ...best, volt: now } : null;
-  return { fact: { kind: 'harness', isUnplugged: true }, label: 'unplug the sense harness', volt: highest(untied) };
+  let best: NextAct | null = null;
+  const untied = { ...pack, isHarnessUnplugged: true };
+  let least = highest(untied);
+  for (const { fact, label } of listActs(pack, profile)) {
+    if (!pack.isCaseOpen && fact.kind !== 'plug') continue;
+    const parted = highest(applyFact(untied, fact, links));
+    if (parted >= least - 1e-9) continue;
+    least = parted;
+    best = { fact, label, volt: highest(applyFact(pack, fact, links)), note: pack.isHarnessUnplugged ? null : TIED };
+  }
+  return best;
 }
 
 function findWayToLimit(moduleVolts: readonly number[], openLinks: readonly number[], profile: Profile): Cuts | null {

@@ -196,7 +196,10 @@ class JobSeeder {
   ): Promise<string> {
     this.#at += 10 * 60_000;
     const { restSince = null, loadAmpere = null, loadSecond = null } = how;
-    const sweepId = await this.#keep({ type: 'sweep.started', body: { kind, restSince, restHour: null, loadAmpere, loadSecond, resolution: 0.001 } });
+    const sweepId = await this.#keep({
+      type: 'sweep.started',
+      body: { kind, restSince, restHour: null, loadAmpere, loadSecond, resolution: 0.001 },
+    });
     for (const [i, module] of modules.entries()) {
       this.#at += 8000;
       const body = { sweepId, place: i + 1, moduleId: module.id, quantity, value: read(module) };

@@ -23,7 +23,10 @@ export function decode(bytes: Uint8Array): { readonly text: string; readonly enc
 
 /** The mark that parts the most lines alike; a comma last, since it may be a decimal comma. */
 export function findDelimiter(text: string): string {
-  const lines = text.split(/\r\n|\n|\r/).filter((l) => l.trim() !== '').slice(0, 30);
+  const lines = text
+    .split(/\r\n|\n|\r/)
+    .filter((l) => l.trim() !== '')
+    .slice(0, 30);
   for (const mark of ['\t', ';', '|', ',']) {
     const parted = lines.filter((l) => l.includes(mark)).length;
     if (parted > 0 && parted * 2 >= lines.length) return mark;
@@ -33,13 +36,15 @@ export function findDelimiter(text: string): string {
 
 export function readGrid(bytes: Uint8Array): GridResult {
   if (bytes.length === 0) return { kind: 'unreadable', reason: 'The file is empty.' };
-  if (bytes.length > MAXIMUM_BYTES) return { kind: 'unreadable', reason: `The file has ${(bytes.length / 1e6).toFixed(1)} MB; up to 5 MB are taken.` };
+  if (bytes.length > MAXIMUM_BYTES)
+    return { kind: 'unreadable', reason: `The file has ${(bytes.length / 1e6).toFixed(1)} MB; up to 5 MB are taken.` };
   const { text, encoding } = decode(bytes);
   if (text.includes('\u0000')) return { kind: 'unreadable', reason: 'This is not a text table. Save it as CSV or TSV first.' };
   const delimiter = findDelimiter(text);
   const parsed = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { delimiter, skipEmptyLines: false });
   const torn = parsed.errors.find((e) => e.type === 'Quotes');
   if (torn) return { kind: 'unreadable', reason: `A quotation mark is not closed, near row ${(torn.row ?? 0) + 1}.` };
-  if (parsed.data.length > MAXIMUM_ROWS + 50) return { kind: 'unreadable', reason: `The table has ${parsed.data.length} rows; up to ${MAXIMUM_ROWS} are taken.` };
+  if (parsed.data.length > MAXIMUM_ROWS + 50)
+    return { kind: 'unreadable', reason: `The table has ${parsed.data.length} rows; up to ${MAXIMUM_ROWS} are taken.` };
   return { kind: 'grid', rows: parsed.data, encoding, delimiter };
 }

@@ -20,7 +20,9 @@ import { JobLog } from '../log/job-log.ts';
               <dt>Plate</dt>
               <dd class="figure">{{ opened.vehicle.plate || 'not noted' }}</dd>
               <dt>Odometer</dt>
-              <dd class="figure">{{ opened.vehicle.odometerKilometre === null ? 'not noted' : opened.vehicle.odometerKilometre + ' km' }}</dd>
+              <dd class="figure">
+                {{ opened.vehicle.odometerKilometre === null ? 'not noted' : opened.vehicle.odometerKilometre + ' km' }}
+              </dd>
               <dt>Customer says</dt>
               <dd>{{ opened.vehicle.note || 'nothing noted' }}</dd>
               <dt>Opened</dt>
@@ -34,7 +36,9 @@ import { JobLog } from '../log/job-log.ts';
                 <dt>String</dt>
                 <dd>{{ profile.moduleCount }} modules in series, {{ profile.blocks.length }} blocks</dd>
                 <dt>Module</dt>
-                <dd>{{ profile.moduleType.name }}, {{ profile.moduleType.nominalVolt }} V, {{ profile.moduleType.nominalCapacityAh }} Ah</dd>
+                <dd>
+                  {{ profile.moduleType.name }}, {{ profile.moduleType.nominalVolt }} V, {{ profile.moduleType.nominalCapacityAh }} Ah
+                </dd>
                 <dt>{{ profile.plug.name }}</dt>
                 <dd>{{ profile.plug.note }}</dd>
                 <dt>Mass</dt>
@@ -44,7 +48,8 @@ import { JobLog } from '../log/job-log.ts';
                 @for (torque of profile.torques; track torque.fastener) {
                   <dt>{{ torque.fastener }}</dt>
                   <dd>
-                    <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span> <span class="muted"> ({{ torque.source }})</span>
+                    <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span>
+                    <span class="muted"> ({{ torque.source }})</span>
                   </dd>
                 }
               </dl>

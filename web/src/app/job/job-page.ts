@@ -69,7 +69,12 @@ export class JobPage {
       const isBare = this.#route.snapshot.firstChild === null;
       if (state && isBare) untracked(() => void this.#router.navigate(['/job', this.jobId(), state.stage], { replaceUrl: true }));
     });
-    const off = inject(Shortcuts).register({ key: 'z', ctrl: true, what: 'take back your last reading, sweep or import', run: () => void this.log.undo() });
+    const off = inject(Shortcuts).register({
+      key: 'z',
+      ctrl: true,
+      what: 'take back your last reading, sweep or import',
+      run: () => void this.log.undo(),
+    });
     inject(DestroyRef).onDestroy(off);
   }
 

@@ -11,7 +11,9 @@ import { sayFact } from './say-act.ts';
   template: `
     <nz-drawer [nzVisible]="true" nzTitle="Why this number" [nzWidth]="width" (nzOnClose)="closed.emit()">
       <ng-container *nzDrawerContent>
-        <p class="sum figure">{{ exposure().reachable.volt.toFixed(2) }} V within reach, {{ exposure().behind.volt.toFixed(2) }} V behind the covers</p>
+        <p class="sum figure">
+          {{ exposure().reachable.volt.toFixed(2) }} V within reach, {{ exposure().behind.volt.toFixed(2) }} V behind the covers
+        </p>
         <ul>
           @for (line of exposure().basis; track line) {
             <li>{{ line }}</li>
@@ -22,7 +24,10 @@ import { sayFact } from './say-act.ts';
             <li>Nothing was stated yet: the pack counts as it came, shut and in its car.</li>
           }
           @if (exposure().next; as next) {
-            <li>To lower it most: {{ next.label }}. The highest part then stands at <b class="figure">{{ next.volt.toFixed(0) }} V</b>.</li>
+            <li>
+              To lower it most: {{ next.label }}. The highest part then stands at <b class="figure">{{ next.volt.toFixed(0) }} V</b>.
+              {{ next.note }}
+            </li>
           }
           @if (exposure().toLimit; as way) {
             @if (way.possible && (way.acts ?? 0) > 0) {

@@ -46,9 +46,7 @@ export class JobLog {
 
   readonly #pending = computed(() => {
     const head = this.#kept()?.state.head ?? 0;
-    return this.#outbox
-      .acts()
-      .filter((a) => a.jobId === this.#jobId() && a.refused === null && (a.kept === null || a.kept.last > head));
+    return this.#outbox.acts().filter((a) => a.jobId === this.#jobId() && a.refused === null && (a.kept === null || a.kept.last > head));
   });
   readonly refused = computed(() => this.#outbox.refused().filter((a) => a.jobId === this.#jobId()));
   /** Acts of this job that the server has not kept. */
@@ -63,12 +61,10 @@ export class JobLog {
     const kept = this.#kept();
     if (!kept) return null;
     const head = kept.state.head;
-    const events = this.#pending().map(
-      ({ sent }, i): JobEvent => ({
-        ...{ number: head + 1 + i, commandId: sent.commandId, by: sent.by, at: sent.deviceAt, deviceAt: sent.deviceAt },
-        ...sent.act,
-      }),
-    );
+    const events = this.#pending().map(({ sent }, i): JobEvent => ({
+      ...{ number: head + 1 + i, commandId: sent.commandId, by: sent.by, at: sent.deviceAt, deviceAt: sent.deviceAt },
+      ...sent.act,
+    }));
     return extend(kept.state, kept.profile, events);
   });
 

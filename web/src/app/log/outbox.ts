@@ -64,7 +64,9 @@ export class Outbox {
       this.#tabs.tell({ kind: 'waitingChanged' });
       return commandId;
     } catch {
-      this.#failure.set('This device could not store the act: its disk may be full. Nothing was kept; note it on paper and free some space.');
+      this.#failure.set(
+        'This device could not store the act: its disk may be full. Nothing was kept; note it on paper and free some space.',
+      );
       return null;
     }
   }

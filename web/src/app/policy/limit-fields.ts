@@ -23,7 +23,16 @@ function hard(name: LimitKey, label: string, unit: string): LimitField {
   return { ...limit(name, label, unit), group: 'Hard limits', isOptional: true };
 }
 function matching(name: MatchingKey, label: string, unit: string): LimitField {
-  return { key: `match-${name}`, at: { part: 'matching', name }, group: 'A matched set from the shelf', name: label, unit, minimum: 0, isOptional: true, factor: 1 };
+  return {
+    key: `match-${name}`,
+    at: { part: 'matching', name },
+    group: 'A matched set from the shelf',
+    name: label,
+    unit,
+    minimum: 0,
+    isOptional: true,
+    factor: 1,
+  };
 }
 
 export const LIMIT_FIELDS: readonly LimitField[] = [

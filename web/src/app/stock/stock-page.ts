@@ -44,14 +44,21 @@ export class StockPage {
     { key: 'where', name: 'Where' },
   ];
 
-  protected readonly chemistryOf = computed(() => new Map((this.stock()?.types ?? []).map((t) => [t.id, t.chemistry === 'nimh' ? 'NiMH' : 'Li-ion'])));
-  protected readonly shown = computed(() => sortStock(filterStock(this.stock()?.rows ?? [], this.filter()), this.sort().key, this.sort().isDown));
+  protected readonly chemistryOf = computed(
+    () => new Map((this.stock()?.types ?? []).map((t) => [t.id, t.chemistry === 'nimh' ? 'NiMH' : 'Li-ion'])),
+  );
+  protected readonly shown = computed(() =>
+    sortStock(filterStock(this.stock()?.rows ?? [], this.filter()), this.sort().key, this.sort().isDown),
+  );
   protected readonly where = whereIs;
 
   constructor() {
     void this.load();
     const link = inject(Link);
-    merge(link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.opened)/.test(e.event.type)))), link.behind$)
+    merge(
+      link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.opened)/.test(e.event.type)))),
+      link.behind$,
+    )
       .pipe(debounceTime(200), takeUntilDestroyed(inject(DestroyRef)))
       .subscribe(() => void this.load());
   }

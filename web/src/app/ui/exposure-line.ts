@@ -20,7 +20,11 @@ export interface StageView {
 export class ExposureLine {
   readonly jobId = input.required<string>();
   readonly exposure = input.required<JobExposure>();
-  readonly trace = input.required<{ readonly start: { reachableVolt: number; behindVolt: number }; readonly done: TracePoint[]; readonly planned: TracePoint[] }>();
+  readonly trace = input.required<{
+    readonly start: { reachableVolt: number; behindVolt: number };
+    readonly done: TracePoint[];
+    readonly planned: TracePoint[];
+  }>();
   readonly stages = input.required<readonly StageView[]>();
   readonly present = input.required<Stage>();
   readonly shown = input.required<Stage | null>();

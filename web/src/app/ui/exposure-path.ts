@@ -31,7 +31,11 @@ const FLOOR = 8;
 /** Acts of each stage in order, the stated ones first; a revisited stage gets them appended. */
 export function drawLine(input: LineInput): LineShape {
   const { stages, width, height, start } = input;
-  const highest = Math.max(start.behindVolt, LIVE_VOLT * 1.5, ...[...input.done, ...input.planned].map((p) => Math.max(p.reachableVolt, p.behindVolt)));
+  const highest = Math.max(
+    start.behindVolt,
+    LIVE_VOLT * 1.5,
+    ...[...input.done, ...input.planned].map((p) => Math.max(p.reachableVolt, p.behindVolt)),
+  );
   const floor = height - FLOOR;
   const y = (volt: number): number => floor - (volt / highest) * (floor - TOP);
   const column = width / stages.length;
@@ -46,9 +50,21 @@ export function drawLine(input: LineInput): LineShape {
   const presentIndex = Math.max(0, stages.indexOf(input.present));
   const presentX = Math.max(done.at(-1)?.x ?? 0, column * (presentIndex + 0.5));
   const now = input.done.at(-1) ?? start;
-  const doneSteps = steps(0, start.reachableVolt, done.map((d) => [d.x, d.point.reachableVolt]), presentX, y);
+  const doneSteps = steps(
+    0,
+    start.reachableVolt,
+    done.map((d) => [d.x, d.point.reachableVolt]),
+    presentX,
+    y,
+  );
   const ahead = inOrder(input.planned).filter((p) => p.x > presentX);
-  const plannedSteps = steps(presentX, now.reachableVolt, ahead.map((d) => [d.x, d.point.reachableVolt]), width, y);
+  const plannedSteps = steps(
+    presentX,
+    now.reachableVolt,
+    ahead.map((d) => [d.x, d.point.reachableVolt]),
+    width,
+    y,
+  );
   const behindPoints = [...done, ...ahead].map((d): [number, number] => [d.x, d.point.behindVolt]);
   return {
     done: doneSteps,
@@ -65,7 +81,13 @@ export function drawLine(input: LineInput): LineShape {
   };
 }
 
-function steps(fromX: number, fromVolt: number, points: readonly (readonly [number, number])[], toX: number, y: (volt: number) => number): string {
+function steps(
+  fromX: number,
+  fromVolt: number,
+  points: readonly (readonly [number, number])[],
+  toX: number,
+  y: (volt: number) => number,
+): string {
   let path = `M${fromX.toFixed(1)} ${y(fromVolt).toFixed(1)}`;
   for (const [x, volt] of points) path += `H${x.toFixed(1)}V${y(volt).toFixed(1)}`;
   return `${path}H${toX.toFixed(1)}`;

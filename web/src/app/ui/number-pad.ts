@@ -6,7 +6,9 @@ import { ChangeDetectionStrategy, Component, output } from '@angular/core';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (key of keys; track key.value) {
-      <button type="button" [class.wide]="key.value === 'enter'" [attr.aria-label]="key.name" (click)="pressed.emit(key.value)">{{ key.text }}</button>
+      <button type="button" [class.wide]="key.value === 'enter'" [attr.aria-label]="key.name" (click)="pressed.emit(key.value)">
+        {{ key.text }}
+      </button>
     }
   `,
   styles: `

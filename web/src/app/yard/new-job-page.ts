@@ -38,7 +38,8 @@ export class NewJobPage {
     const faults: Record<string, string> = {};
     if (this.name().trim() === '') faults['name'] = 'Say which vehicle it is.';
     if (!this.profile()) faults['profile'] = 'Choose the profile of its pack.';
-    if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim())) faults['prefix'] = 'Letters, digits, point or dash, for instance P7.';
+    if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim()))
+      faults['prefix'] = 'Letters, digits, point or dash, for instance P7.';
     if (this.odometer().trim() !== '' && !/^\d{1,7}$/.test(this.odometer().trim())) faults['odometer'] = 'Whole kilometres, digits only.';
     return faults;
   });
@@ -68,7 +69,10 @@ export class NewJobPage {
     if (!profile || Object.keys(this.faults()).length > 0) return;
     const jobId = uuid();
     const width = String(profile.moduleCount).length;
-    const moduleIds = Array.from({ length: profile.moduleCount }, (_, i) => `${this.prefix().trim()}-${String(i + 1).padStart(width, '0')}`);
+    const moduleIds = Array.from(
+      { length: profile.moduleCount },
+      (_, i) => `${this.prefix().trim()}-${String(i + 1).padStart(width, '0')}`,
+    );
     const odometer = this.odometer().trim();
     const kept = await this.#outbox.put(jobId, {
       type: 'job.opened',

@@ -49,7 +49,10 @@ export class MatchRun {
         );
         if (this.#worker !== worker) return;
         const millisecond = performance.now() - begin;
-        this.#put(school, result.kind === 'answer' ? { kind: 'plan', plan: result.value, millisecond } : { kind: 'failed', reason: result.message });
+        this.#put(
+          school,
+          result.kind === 'answer' ? { kind: 'plan', plan: result.value, millisecond } : { kind: 'failed', reason: result.message },
+        );
       } catch (error) {
         if (this.#worker !== worker) return;
         this.#put(school, { kind: 'failed', reason: error instanceof Error ? error.message : String(error) });
@@ -64,7 +67,8 @@ export class MatchRun {
     this.#end(this.#worker);
     this.#results.update((all) => {
       const next = { ...all };
-      for (const school of STACK_SCHOOLS) if (next[school].kind === 'working' || next[school].kind === 'waiting') next[school] = { kind: 'cancelled' };
+      for (const school of STACK_SCHOOLS)
+        if (next[school].kind === 'working' || next[school].kind === 'waiting') next[school] = { kind: 'cancelled' };
       return next;
     });
   }

@@ -34,7 +34,15 @@ export class MatchStage {
   protected readonly stockFailed = signal(false);
   protected readonly shown = signal<StackSchool>('spotRepairReordered');
   /** Places to be replaced: the rejected ones, until a person says otherwise. */
-  protected readonly replaced = linkedSignal(() => new Set(this.log.records().filter((r) => r.verdict === 'reject').map((r) => r.place)));
+  protected readonly replaced = linkedSignal(
+    () =>
+      new Set(
+        this.log
+          .records()
+          .filter((r) => r.verdict === 'reject')
+          .map((r) => r.place),
+      ),
+  );
 
   protected readonly shelf = computed(() => {
     const profile = this.log.profile();

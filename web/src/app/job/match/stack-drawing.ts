@@ -77,7 +77,9 @@ export class StackDrawing {
   protected readonly summary = computed(() => {
     const moved = this.threads().filter((t) => t.isMoved).length;
     const plan = this.plan();
-    return plan ? `Stack in its new order: ${moved} modules change place, ${plan.fromShelf.length} come from the shelf` : 'Pack as it came out';
+    return plan
+      ? `Stack in its new order: ${moved} modules change place, ${plan.fromShelf.length} come from the shelf`
+      : 'Pack as it came out';
   });
 
   protected x(place: number): number {

@@ -34,7 +34,7 @@ export class PhysicalStage {
       return {
         place: r.place,
         verdict: r.verdict === 'unknown' ? null : r.verdict,
-        text: volt ? `${volt.volt.toFixed(2)}${volt.isMeasured ? '' : ' max'}` : '',
+        text: volt ? `${volt.isMeasured ? '' : '≤'}${volt.volt.toFixed(2)}` : '',
         deviation: null,
         deviationText: '',
         figureVerdict: 'unknown',

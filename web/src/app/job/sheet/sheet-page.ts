@@ -1,8 +1,10 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { plusSide } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import type { StockAnswer } from '@estuarine/contract';
+import { Api } from '../../log/api.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { Notice } from '../../ui/notice.ts';
 import { SCHOOL_NAMES } from '../match/shelf.ts';
@@ -18,6 +20,8 @@ import { SCHOOL_NAMES } from '../match/shelf.ts';
 export class SheetPage {
   protected readonly log = inject(JobLog);
   protected readonly names = SCHOOL_NAMES;
+  /** Figures of the modules from the shelf; the sheet prints without them where the server is away. */
+  readonly #shelf = signal<ReadonlyMap<string, StockAnswer['rows'][number]>>(new Map());
   protected readonly plan = computed(() => this.log.state()?.plan ?? null);
   protected readonly isKept = computed(() => this.log.kept()?.state.plan != null);
   protected readonly rows = computed(() => {
@@ -41,8 +45,8 @@ export class SheetPage {
         isBlockStart: left + 1 === profile.blocks[block],
         from: shelf.has(id) ? 'shelf' : record?.place === i + 1 ? 'stays' : `place ${record?.place ?? '?'}`,
         plus: plusSide(profile, i + 1) === 'near' ? profile.layout.nearSide : profile.layout.farSide,
-        capacityAh: record?.figures.capacityAh ?? null,
-        milliohm: record?.milliohm ?? null,
+        capacityAh: record?.figures.capacityAh ?? this.#shelf().get(id)?.capacityAh ?? null,
+        milliohm: record?.milliohm ?? this.#shelf().get(id)?.resistanceMilliohm ?? null,
       };
     });
   });
@@ -58,6 +62,14 @@ export class SheetPage {
     const stays = new Set(plan.moduleIds);
     return this.log.records().filter((r) => !stays.has(r.moduleId));
   });
+
+  constructor() {
+    void inject(Api)
+      .get<StockAnswer>('/api/stock')
+      .then((reply) => {
+        if (reply.kind === 'answer') this.#shelf.set(new Map(reply.value.rows.map((r) => [r.moduleId, r])));
+      });
+  }
 
   protected print(): void {
     window.print();

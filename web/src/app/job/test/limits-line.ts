@@ -11,7 +11,8 @@ import { JobLog } from '../../log/job-log.ts';
   imports: [RouterLink],
   template: `
     <p class="muted">
-      Verdicts follow the shop's limits, version {{ own() }} (watch at z {{ log.policy().limits.watchZ }}, reject at {{ log.policy().limits.rejectZ }}).
+      Verdicts follow the shop's limits, version {{ own() }} (watch at z {{ log.policy().limits.watchZ }}, reject at
+      {{ log.policy().limits.rejectZ }}).
       <a routerLink="/limits">See the limits</a>
       @if (isNewer()) {
         · Version {{ latest() }} stands now: <button type="button" (click)="adopt()">judge this job by it</button>

@@ -1,4 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, input, model, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  model,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { countingReading, type ModuleType, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
@@ -32,12 +44,16 @@ export class SweepEntry {
   protected readonly names = QUANTITY_NAMES;
   protected readonly kinds = SWEEP_NAMES;
   protected readonly slots = computed(() => listSlots(this.sweep().kind, this.moduleIds().length));
-  protected readonly slot = computed(() => this.slots()[this.at()] ?? { place: 1, quantity: this.slots()[0]?.quantity ?? 'openCircuitVolt' });
+  protected readonly slot = computed(
+    () => this.slots()[this.at()] ?? { place: 1, quantity: this.slots()[0]?.quantity ?? 'openCircuitVolt' },
+  );
   protected readonly standing = computed(() => countingReading(this.sweep(), this.slot().quantity, this.slot().place));
   protected readonly taken = computed(() => this.slots().filter((s) => countingReading(this.sweep(), s.quantity, s.place)).length);
   protected readonly isWhole = computed(() => this.taken() === this.slots().length);
   protected readonly latest = computed(() => {
-    const before = this.slots().slice(Math.max(0, this.at() - 3), this.at()).reverse();
+    const before = this.slots()
+      .slice(Math.max(0, this.at() - 3), this.at())
+      .reverse();
     return before.flatMap((s) => {
       const reading = countingReading(this.sweep(), s.quantity, s.place);
       return reading ? [{ ...s, value: reading.value }] : [];

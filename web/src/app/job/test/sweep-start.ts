@@ -28,11 +28,25 @@ import { SWEEP_NAMES } from './sweep-walk.ts';
       <div class="row">
         <label class="field">
           <span>Load, A</span>
-          <input class="plain figure" size="6" inputmode="decimal" name="ampere" [ngModel]="ampere()" (ngModelChange)="ampere.set($event)" />
+          <input
+            class="plain figure"
+            size="6"
+            inputmode="decimal"
+            name="ampere"
+            [ngModel]="ampere()"
+            (ngModelChange)="ampere.set($event)"
+          />
         </label>
         <label class="field">
           <span>for, s</span>
-          <input class="plain figure" size="6" inputmode="decimal" name="second" [ngModel]="second()" (ngModelChange)="second.set($event)" />
+          <input
+            class="plain figure"
+            size="6"
+            inputmode="decimal"
+            name="second"
+            [ngModel]="second()"
+            (ngModelChange)="second.set($event)"
+          />
         </label>
       </div>
       <p class="muted">Left empty, drops are compared, and resistance stays unknown.</p>

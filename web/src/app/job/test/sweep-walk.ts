@@ -68,7 +68,11 @@ export function readTyped(text: string, quantity: SweepFigure, type: ModuleType,
   const [low, high] = likelyRange(quantity, type);
   const { unit } = QUANTITY_NAMES[quantity];
   if (read.value < low || read.value > high)
-    return { kind: 'ask', value: read.value, question: `${read.value} ${unit} lies outside ${round(low)} to ${round(high)} ${unit}. Enter again to keep it.` };
+    return {
+      kind: 'ask',
+      value: read.value,
+      question: `${read.value} ${unit} lies outside ${round(low)} to ${round(high)} ${unit}. Enter again to keep it.`,
+    };
   return { kind: 'value', value: read.value };
 }
 

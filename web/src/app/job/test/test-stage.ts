@@ -106,7 +106,9 @@ export class TestStage {
         return 4 * limits.floorCapacityShare * median;
     }
   });
-  protected readonly attention = computed(() => this.log.records().filter((r) => r.verdict === 'reject' || r.verdict === 'watch' || r.two.length > 0));
+  protected readonly attention = computed(() =>
+    this.log.records().filter((r) => r.verdict === 'reject' || r.verdict === 'watch' || r.two.length > 0),
+  );
 
   protected chooseKind(kind: SweepKind): void {
     this.#kind.set(kind);
