@@ -45,6 +45,7 @@ create table log_command (
   shop_id text not null references shop,
   command_id text not null,
   body_hash bytea not null,
-  outcome jsonb not null,
+  -- json, not jsonb: the same act gets the same answer to the byte.
+  outcome json not null,
   primary key (shop_id, command_id)
 );

@@ -1,0 +1,32 @@
+import { defineConfig } from '@playwright/test';
+
+const url = process.env['ESTUARINE_URL'];
+if (!url) throw new Error('ESTUARINE_URL is not set: run these by `npm test`');
+
+export default defineConfig({
+  testDir: 'tests',
+  outputDir: 'out/results',
+  fullyParallel: false,
+  workers: 2,
+  retries: 0,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [['line'], ['json', { outputFile: 'out/results.json' }]],
+  use: {
+    baseURL: url,
+    viewport: { width: 1280, height: 800 },
+    browserName: 'chromium',
+    locale: 'en-GB',
+    timezoneId: 'UTC',
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-dev-shm-usage', '--font-render-hinting=none'],
+    },
+    trace: 'retain-on-failure',
+  },
+  projects: [
+    { name: 'tests', testIgnore: /shots|speed/ },
+    { name: 'shots', testMatch: /shots/ },
+    { name: 'speed', testMatch: /speed/ },
+  ],
+});

@@ -1,0 +1,42 @@
+/** What the browser tests do again and again, through the real screens. */
+import { expect, type Page } from '@playwright/test';
+
+export async function pickPerson(page: Page, personId = 'om', base = ''): Promise<void> {
+  const origin = base || new URL(page.url() === 'about:blank' ? (process.env['ESTUARINE_URL'] ?? '') : page.url()).origin;
+  const picked = await page.request.post(`${origin}/api/session`, { data: { personId }, headers: { origin } });
+  expect(picked.ok()).toBe(true);
+}
+
+/** Opens a job on the shipped profile and gives its address. */
+export async function openJob(page: Page, label: string): Promise<string> {
+  await page.goto('/yard/new');
+  await page.getByLabel('Vehicle').fill(`Knot test wagon ${label}`);
+  await page.getByLabel('Plate').fill('TI 900');
+  await page.getByLabel(/Label of the pack/).fill(label);
+  await page.getByRole('button', { name: 'Open the job' }).click();
+  await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
+  return new URL(page.url()).pathname.replace(/\/intake$/, '');
+}
+
+export async function startSweep(page: Page, kind: 'Open circuit' | 'After rest' | 'Under load'): Promise<void> {
+  await page.getByLabel('Sweep', { exact: true }).getByRole('button', { name: kind }).click();
+  await page.getByRole('button', { name: 'Start the sweep' }).click();
+  await field(page).focus();
+}
+
+/** The field where readings are typed. */
+export function field(page: Page) {
+  return page.getByRole('textbox', { name: /^Module \d+, / });
+}
+
+export async function type(page: Page, ...values: string[]): Promise<void> {
+  for (const value of values) {
+    await page.keyboard.type(value);
+    await page.keyboard.press('Enter');
+  }
+}
+
+/** All acts of this browser have been kept by the server. */
+export async function expectAllKept(page: Page): Promise<void> {
+  await expect(page.getByRole('status').filter({ hasText: 'All kept' })).toBeVisible();
+}

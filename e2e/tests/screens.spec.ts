@@ -1,0 +1,74 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { pickPerson } from './bench-desk.ts';
+
+const SCREENS = [
+  ['yard', '/yard'],
+  ['new job', '/yard/new'],
+  ['intake', '/job/demo-turnstone/intake'],
+  ['isolate', '/job/demo-curlew/isolate'],
+  ['open', '/job/demo-turnstone/open'],
+  ['test', '/job/demo-knot/test'],
+  ['match', '/job/demo-sanderling/match'],
+  ['stack sheet', '/job/demo-sanderling/sheet'],
+  ['stock', '/stock'],
+  ['limits', '/limits'],
+  ['a stage to come', '/job/demo-turnstone/cool'],
+  ['an address that leads nowhere', '/nowhere'],
+] as const;
+
+for (const [name, path] of SCREENS) {
+  test(`${name}: nothing serious for people who use it otherwise, by day and by night, and no error in the console`, async ({ page }) => {
+    const errors: string[] = [];
+    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+    page.on('pageerror', (e) => errors.push(e.message));
+    await pickPerson(page);
+    for (const theme of ['no', 'yes']) {
+      await page.addInitScript((night) => localStorage.setItem('estuarine-night', night), theme);
+      await page.goto(path);
+      await page.waitForLoadState('networkidle').catch(() => undefined);
+      await expect(page.locator('main :is(h1, h2, strong)').first()).toBeVisible();
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
+    }
+    expect(errors).toEqual([]);
+  });
+
+  test(`${name}: fits a tablet and a phone`, async ({ page }) => {
+    await pickPerson(page);
+    for (const width of [820, 390]) {
+      await page.setViewportSize({ width, height: 844 });
+      await page.goto(path);
+      await expect(page.locator('main :is(h1, h2, strong)').first()).toBeVisible();
+      const surplus = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(surplus).toBeLessThanOrEqual(0);
+      const inside = await page.locator('main').evaluate((main) => main.scrollWidth - main.clientWidth);
+      expect(inside).toBeLessThanOrEqual(0);
+    }
+  });
+}
+
+test('the keys of a screen are listed by ?', async ({ page }) => {
+  await pickPerson(page);
+  await page.goto('/job/demo-turnstone/test');
+  await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
+  await page.locator('main').focus();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('take back your last reading');
+});
+
+test('an apprentice may measure but not choose a plan', async ({ page }) => {
+  await pickPerson(page, 'jf');
+  await page.goto('/job/demo-turnstone/match');
+  await expect(page.getByText('A technician or the lead chooses the plan.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Choose this' })).toBeDisabled();
+});
+
+test('the stack sheet fits one page of A4', async ({ page }) => {
+  await pickPerson(page);
+  await page.goto('/job/demo-sanderling/sheet');
+  await expect(page.getByRole('heading', { name: 'Stack sheet, job 1' })).toBeVisible();
+  const pdf = await page.pdf({ format: 'A4', preferCSSPageSize: true });
+  expect(pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
+});

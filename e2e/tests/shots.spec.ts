@@ -1,0 +1,29 @@
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import { pickPerson } from './bench-desk.ts';
+
+const SHOTS = path.resolve(import.meta.dirname, '../../docs/screenshots');
+
+for (const [name, address, width, isNight] of [
+  ['yard', '/yard', 1280, false],
+  ['isolate', '/job/demo-curlew/isolate', 1280, false],
+  ['open', '/job/demo-turnstone/open', 1280, false],
+  ['test', '/job/demo-knot/test', 1280, false],
+  ['test-night', '/job/demo-turnstone/test', 1280, true],
+  ['test-tablet', '/job/demo-knot/test', 820, false],
+  ['test-phone', '/job/demo-knot/test', 390, false],
+  ['match', '/job/demo-sanderling/match', 1280, false],
+  ['stack-sheet', '/job/demo-sanderling/sheet', 1280, false],
+  ['stock', '/stock', 1280, false],
+  ['limits', '/limits', 1280, false],
+] as const) {
+  test(name, async ({ page }) => {
+    await page.setViewportSize({ width, height: width === 1280 ? 800 : 1100 });
+    await pickPerson(page);
+    if (isNight) await page.addInitScript(() => localStorage.setItem('estuarine-night', 'yes'));
+    await page.goto(address);
+    await expect(page.locator('main :is(h1, h2)').first()).toBeVisible();
+    await page.waitForTimeout(800);
+    await page.screenshot({ path: path.join(SHOTS, `${name}.png`) });
+  });
+}

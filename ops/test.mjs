@@ -1,0 +1,70 @@
+/** `npm test`: on a fresh machine all set-up, then format, lint, types, unit, server and browser tests. The last line counts them. */
+import fs from 'node:fs';
+import path from 'node:path';
+import { Postgres } from './parts/postgres.mjs';
+import { must, run } from './parts/run.mjs';
+import { main, ROOT, say } from './parts/say.mjs';
+import { checkNode, ensureBuilt, ensureDebianPackages, ensureNodeModules } from './parts/setup.mjs';
+import { Supervisor } from './parts/supervisor.mjs';
+
+const withBrowser = !process.argv.includes('--without-browser');
+const jestResults = path.join(ROOT, 'node_modules/.cache/jest-results.json');
+const browserResults = path.join(ROOT, 'e2e/out/results.json');
+
+await main(async () => {
+  checkNode();
+  await ensureDebianPackages(withBrowser ? ['postgresql', 'chromium'] : ['postgresql']);
+  await ensureNodeModules();
+  await must('Format', 'npm', ['run', '-s', 'format:check'], { quiet: true });
+  await ensureBuilt({ web: withBrowser });
+  const failures = [];
+  const check = async (what, promise) => {
+    const { code, output } = await promise;
+    if (code === 0) say(`${what}: fine`);
+    else failures.push(`${what}\n${output}`);
+  };
+  await Promise.all([
+    check('types', run('npm', ['run', '-s', 'typecheck'], { quiet: true })),
+    check('lint', run('npm', ['run', '-s', 'lint'], { quiet: true })),
+  ]);
+  for (const failure of failures) say(failure);
+
+  const unit = await runUnitTests();
+  const browser = withBrowser && failures.length === 0 ? await runBrowserTests() : { passed: 0, failed: 0 };
+  const passed = unit.passed + browser.passed;
+  const failed = unit.failed + browser.failed + failures.length;
+  process.stdout.write(`${passed} passed, ${failed} failed\n`);
+  process.exit(failed === 0 && passed > 0 ? 0 : 1);
+});
+
+async function runUnitTests() {
+  const postgres = new Postgres({ purpose: 'unit', isDurable: false });
+  postgres.wipe();
+  fs.rmSync(jestResults, { force: true });
+  try {
+    await postgres.start();
+    const env = { DATABASE_URL: postgres.url, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' };
+    await run('npx', ['jest', '--ci', '--json', `--outputFile=${jestResults}`], { env });
+  } finally {
+    await postgres.stop();
+  }
+  if (!fs.existsSync(jestResults)) return { passed: 0, failed: 1 };
+  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(fs.readFileSync(jestResults, 'utf8'));
+  return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites) };
+}
+
+async function runBrowserTests() {
+  fs.rmSync(browserResults, { force: true });
+  new Postgres({ purpose: 'browser', isDurable: false }).wipe();
+  const supervisor = new Supervisor({ purpose: 'browser', port: 0, isDurable: false, seed: path.join(ROOT, 'server/dist/seed/main.js') });
+  try {
+    const url = await supervisor.start();
+    const env = { ESTUARINE_URL: url, DATABASE_URL: supervisor.databaseUrl };
+    await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'tests'], { env });
+  } finally {
+    await supervisor.stop();
+  }
+  if (!fs.existsSync(browserResults)) return { passed: 0, failed: 1 };
+  const { stats } = JSON.parse(fs.readFileSync(browserResults, 'utf8'));
+  return { passed: stats.expected, failed: stats.unexpected + stats.flaky };
+}

@@ -1,0 +1,181 @@
+import type { Act, StockModule } from '@estuarine/core';
+import { HttpProblem } from '../src/problem.ts';
+import { findHead, readEvents } from '../src/log/store.ts';
+import { verifyChains } from '../src/log/verify.ts';
+import { rebuild } from '../src/rebuild.ts';
+import { seedDemo } from '../src/seed/demo.ts';
+import { keepShopAct } from '../src/shop/acts.ts';
+import { createDatabase, Desk, nextId, openAct, SHOP, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let desk: Desk;
+
+beforeAll(async () => {
+  db = await createDatabase();
+  desk = new Desk(db);
+});
+afterAll(() => db.drop());
+
+const shelfModule = (moduleId: string): StockModule => ({
+  ...{ moduleId, label: moduleId, typeId: 'nimh-6-prismatic', capacityAh: 5.6, resistanceMilliohm: 26 },
+  ...{ restDropMillivolt: 20, ocvVolt: 7.8, bin: 'Rack A' },
+});
+
+function stock(...ids: string[]) {
+  return keepShopAct(
+    { pool: db.pool, shopId: SHOP, clock: () => new Date() },
+    { commandId: nextId(), by: 'om', deviceAt: new Date().toISOString(), act: { type: 'stock.imported', body: { fileName: 'test.csv', modules: ids.map(shelfModule) } } },
+    'technician',
+  );
+}
+
+function planWith(jobId: string, shelfId: string): Act {
+  const moduleIds = [shelfId, ...Array.from({ length: 27 }, (_, i) => `${jobId}-${i + 2}`)];
+  return {
+    type: 'plan.chosen',
+    body: { school: 'spotRepair', moduleIds, fromShelf: [shelfId], rangeAh: 0, lowerBoundAh: 0, proven: true, blockMeanAh: [], assumedPlaces: [] },
+  };
+}
+
+describe('an act', () => {
+  it('sent twice with the same id is one act with one answer', async () => {
+    const sweep = await desk.openJob('twice');
+    const id = nextId();
+    const first = await desk.read('twice', sweep, 1, 7.8, id);
+    const head = await findHead(db.pool, SHOP, 'twice');
+    expect(await desk.read('twice', sweep, 1, 7.8, id)).toEqual(first);
+    expect(await findHead(db.pool, SHOP, 'twice')).toBe(head);
+  });
+
+  it('sent ten times at once is one act', async () => {
+    const sweep = await desk.openJob('at-once');
+    const id = nextId();
+    const outcomes = await Promise.all(Array.from({ length: 10 }, () => desk.read('at-once', sweep, 1, 7.8, id)));
+    expect(new Set(outcomes.map((o) => JSON.stringify(o))).size).toBe(1);
+    expect(await findHead(db.pool, SHOP, 'at-once')).toBe(3);
+  });
+
+  it('with a known id and other content is refused with 409, and the first stands', async () => {
+    const sweep = await desk.openJob('other');
+    const id = nextId();
+    await desk.read('other', sweep, 1, 7.8, id);
+    const again = await desk.read('other', sweep, 1, 7.9, id).catch((e: unknown) => e);
+    expect(again).toBeInstanceOf(HttpProblem);
+    expect(again).toMatchObject({ status: 409, code: 'otherBody' });
+    expect(await findHead(db.pool, SHOP, 'other')).toBe(3);
+  });
+
+  it('that was refused is refused again, even when it could be kept now', async () => {
+    await desk.openJob('refused');
+    const id = nextId();
+    const refusal = await desk.keep('refused', planWith('refused', 'R-1'), id);
+    expect(refusal).toMatchObject({ kind: 'refused', code: 'taken' });
+    await stock('R-1');
+    expect(await desk.keep('refused', planWith('refused', 'R-1'), id)).toEqual(refusal);
+    expect(await desk.keep('refused', planWith('refused', 'R-1'))).toMatchObject({ kind: 'kept' });
+  });
+
+  it('from many hands at once gets numbers without gaps', async () => {
+    const sweep = await desk.openJob('many');
+    await Promise.all(Array.from({ length: 28 }, (_, i) => desk.read('many', sweep, i + 1, 7.8 + i / 1000)));
+    const events = await readEvents(db.pool, SHOP, 'many', 0, 100);
+    expect(events.map((e) => e.number)).toEqual(Array.from({ length: 30 }, (_, i) => i + 1));
+  });
+
+  it('on a job that was never opened is answered with 404', async () => {
+    await expect(desk.keep('nowhere', { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'plug', isIn: false } } })).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+describe('two jobs', () => {
+  it('opened at once get different numbers', async () => {
+    const outcomes = await Promise.all(['n1', 'n2', 'n3', 'n4'].map((id) => desk.keep(id, openAct(id))));
+    expect(outcomes.every((o) => o.kind === 'kept')).toBe(true);
+    const { rows } = await db.pool.query<{ number: number }>("select number from job_summary where job_id in ('n1','n2','n3','n4')");
+    expect(new Set(rows.map((r) => r.number)).size).toBe(4);
+  });
+
+  it('racing for one module: one has it, the other is told by whom', async () => {
+    await stock('RACE-1');
+    await Promise.all([desk.openJob('race-a'), desk.openJob('race-b')]);
+    const outcomes = await Promise.all(['race-a', 'race-b'].map((id) => new Desk(db).keep(id, planWith(id, 'RACE-1'))));
+    expect(outcomes.map((o) => o.kind).sort()).toEqual(['kept', 'refused']);
+    expect(outcomes.find((o) => o.kind === 'refused')).toMatchObject({ code: 'taken', message: expect.stringMatching(/taken by job \d+/) });
+  });
+
+  it('share a module one after the other when the first plan is withdrawn', async () => {
+    await stock('SHARE-1');
+    await Promise.all([desk.openJob('share-a'), desk.openJob('share-b')]);
+    const planId = nextId();
+    await desk.keep('share-a', planWith('share-a', 'SHARE-1'), planId);
+    expect(await desk.keep('share-b', planWith('share-b', 'SHARE-1'))).toMatchObject({ kind: 'refused' });
+    await desk.keep('share-a', { type: 'plan.withdrawn', body: { planId } });
+    expect(await desk.keep('share-b', planWith('share-b', 'SHARE-1'))).toMatchObject({ kind: 'kept' });
+  });
+});
+
+describe('a transaction that fails', () => {
+  it('leaves nothing half written', async () => {
+    const sweep = await desk.openJob('half');
+    const head = await findHead(db.pool, SHOP, 'half');
+    await db.pool.query("create function fail_on_half() returns trigger language plpgsql as $$ begin raise exception 'broken'; end $$");
+    await db.pool.query("create trigger fail before insert on log_command for each row when (new.command_id = 'fails') execute function fail_on_half()");
+    await expect(desk.read('half', sweep, 1, 7.8, 'fails')).rejects.toThrow('broken');
+    await db.pool.query('drop trigger fail on log_command');
+    expect(await findHead(db.pool, SHOP, 'half')).toBe(head);
+    expect(await desk.read('half', sweep, 1, 7.8, 'fails')).toMatchObject({ kind: 'kept', first: (head ?? 0) + 1 });
+  });
+});
+
+describe('rebuild and verify', () => {
+  const tables = ['profile', 'policy', 'job_summary', 'module'];
+  const dump = async (): Promise<string> => {
+    const parts = await Promise.all(tables.map((t) => db.pool.query<{ row: unknown }>(`select to_jsonb(t) as row from ${t} t order by to_jsonb(t)::text`)));
+    return JSON.stringify(parts.map((p) => p.rows));
+  };
+
+  it('makes the cross-job tables anew, equal to what they were', async () => {
+    await desk.keep('share-a', { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } });
+    const before = await dump();
+    const count = await rebuild(db.pool);
+    expect(count).toBeGreaterThan(50);
+    expect(await dump()).toBe(before);
+  });
+
+  it('finds every chain whole', async () => {
+    const { rows } = await db.pool.query<{ count: number }>('select count(*) as count from log_event');
+    expect(await verifyChains(db.pool)).toMatchObject({ events: rows[0]?.count, faults: [] });
+  });
+
+  it.each([
+    ['a changed byte', `update log_event set text = replace(text, '7.81', '7.82') where stream = 'many' and number = 13`, 13],
+    ['a changed column', `update log_event set type = 'sweep.ended' where stream = 'many' and number = 13`, 13],
+    ['a missing event', `delete from log_event where stream = 'many' and number = 13`, 14],
+    ['a missing end', `delete from log_event where stream = 'many' and number = 30`, 29],
+  ])('finds %s', async (_what, damage, number) => {
+    const client = await db.pool.connect();
+    try {
+      await client.query('begin');
+      await client.query(damage);
+      expect((await verifyChains(client)).faults).toMatchObject([{ stream: 'many', number }]);
+    } finally {
+      await client.query('rollback');
+      client.release();
+    }
+  });
+});
+
+describe('the demonstration', () => {
+  it('is written once, and its chains and tables hold', async () => {
+    const own = await createDatabase();
+    try {
+      expect(await seedDemo(own.pool, SHOP, new Date())).toBe(true);
+      expect(await seedDemo(own.pool, SHOP, new Date())).toBe(false);
+      expect((await verifyChains(own.pool)).faults).toEqual([]);
+      const { rows } = await own.pool.query<{ count: number }>("select count(*) as count from module where in_job is null");
+      expect(rows[0]?.count).toBe(400);
+    } finally {
+      await own.drop();
+    }
+  });
+});

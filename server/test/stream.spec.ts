@@ -1,0 +1,143 @@
+import type { FastifyInstance } from 'fastify';
+import type { JobEvent } from '@estuarine/core';
+import { createDatabase, Desk, listen, SHOP, startApp, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let desk: Desk;
+let apps: FastifyInstance[] = [];
+let urls: string[] = [];
+
+beforeAll(async () => {
+  db = await createDatabase();
+  desk = new Desk(db);
+  apps = [await startApp(db), await startApp(db)];
+  urls = await Promise.all(apps.map(listen));
+});
+afterAll(async () => {
+  await Promise.all(apps.map((a) => a.close()));
+  await db.drop();
+});
+
+interface Heard {
+  readonly id: string;
+  readonly name: string;
+  readonly data: { readonly stream?: string; readonly event?: JobEvent; readonly isBehind?: boolean };
+}
+
+/** Reads a stream of server-sent events until told to stop. */
+class Listener {
+  readonly heard: Heard[] = [];
+  readonly #stop = new AbortController();
+  readonly #ended: Promise<void>;
+
+  constructor(url: string, lastId?: string) {
+    this.#ended = this.#run(url, lastId);
+  }
+
+  async #run(url: string, lastId?: string): Promise<void> {
+    try {
+      const response = await fetch(`${url}/api/stream`, { signal: this.#stop.signal, headers: lastId ? { 'last-event-id': lastId } : {} });
+      let text = '';
+      for await (const chunk of response.body?.pipeThrough(new TextDecoderStream()) ?? []) {
+        text += chunk;
+        const parts = text.split('\n\n');
+        text = parts.pop() ?? '';
+        for (const part of parts) {
+          const field = (name: string): string => new RegExp(`^${name}: (.*)$`, 'm').exec(part)?.[1] ?? '';
+          this.heard.push({ id: field('id'), name: field('event'), data: JSON.parse(field('data')) as Heard['data'] });
+        }
+      }
+    } catch (error) {
+      if (!this.#stop.signal.aborted) throw error;
+    }
+  }
+
+  /** Waits for what the condition asks; the time is only a cap for a test that fails. */
+  async until(condition: (heard: readonly Heard[]) => boolean): Promise<void> {
+    for (let i = 0; i < 500 && !condition(this.heard); i++) await new Promise((r) => setTimeout(r, 20));
+    expect(condition(this.heard)).toBe(true);
+  }
+
+  numbers(stream: string): number[] {
+    return this.heard.flatMap((h) => (h.name === 'kept' && h.data.stream === stream && h.data.event ? [h.data.event.number] : []));
+  }
+
+  async stop(): Promise<void> {
+    this.#stop.abort();
+    await this.#ended;
+  }
+}
+
+const hasHello = (heard: readonly Heard[]): boolean => heard.some((h) => h.name === 'hello');
+
+describe('the stream', () => {
+  it('brings every event once, in order, to listeners of both server processes', async () => {
+    const sweep = await desk.openJob('both');
+    const listeners = urls.map((url) => new Listener(url));
+    await Promise.all(listeners.map((l) => l.until(hasHello)));
+    for (let place = 1; place <= 12; place++) await desk.read('both', sweep, place, 7.8);
+    const wanted = Array.from({ length: 12 }, (_, i) => i + 3);
+    for (const listener of listeners) {
+      await listener.until(() => listener.numbers('both').includes(14));
+      expect(listener.numbers('both').filter((n) => n > 2)).toEqual(wanted);
+      await listener.stop();
+    }
+  });
+
+  it('goes on behind the last event that a browser holds, on either process', async () => {
+    const sweep = await desk.openJob('resume');
+    const first = new Listener(urls[0] ?? '');
+    await first.until(hasHello);
+    await desk.read('resume', sweep, 1, 7.8);
+    await first.until(() => first.numbers('resume').includes(3));
+    const last = first.heard.findLast((h) => h.id !== '')?.id;
+    await first.stop();
+    for (let place = 2; place <= 9; place++) await desk.read('resume', sweep, place, 7.8);
+    const second = new Listener(urls[1] ?? '', last);
+    await second.until(() => second.numbers('resume').length >= 8);
+    expect(second.numbers('resume')).toEqual([4, 5, 6, 7, 8, 9, 10, 11]);
+    expect(second.heard[0]).toMatchObject({ name: 'hello', data: { isBehind: false } });
+    await second.stop();
+  });
+
+  it('never passes over an act of a transaction that commits late', async () => {
+    const sweep = await desk.openJob('prompt');
+    await desk.openJob('late');
+    const listener = new Listener(urls[0] ?? '');
+    await listener.until(hasHello);
+    const slow = await db.pool.connect();
+    await slow.query('begin');
+    await slow.query(
+      `insert into log_event (shop_id, stream, number, type, command_id, text, hash)
+       select shop_id, 'late', 3, type, 'late-3', replace(text, '"number":2', '"number":3'), hash from log_event
+       where stream = 'late' and number = 2`,
+    );
+    await desk.read('prompt', sweep, 1, 7.8);
+    await slow.query('select pg_sleep(0.3)');
+    expect(listener.numbers('prompt')).not.toContain(3);
+    await slow.query('commit');
+    slow.release();
+    await listener.until(() => listener.numbers('prompt').includes(3));
+    const order = listener.heard.flatMap((h) => (h.data.event?.number === 3 ? [h.data.stream] : []));
+    expect(order.slice(-2)).toEqual(['late', 'prompt']);
+    await listener.stop();
+  });
+
+  it('says that a cursor of another log means nothing', async () => {
+    const listener = new Listener(urls[0] ?? '', '00000000-0000-0000-0000-000000000000:5:5');
+    await listener.until(hasHello);
+    expect(listener.heard[0]).toMatchObject({ data: { isBehind: true } });
+    await listener.stop();
+  });
+
+  it('comes back by itself after its connection to the database was cut', async () => {
+    const sweep = await desk.openJob('cut');
+    const listener = new Listener(urls[0] ?? '');
+    await listener.until(hasHello);
+    await db.pool.query("select pg_terminate_backend(pid) from pg_stat_activity where query = 'listen estuarine' and datname = current_database()");
+    await desk.read('cut', sweep, 1, 7.8);
+    await listener.until(() => listener.numbers('cut').includes(3));
+    expect((await db.pool.query('select 1 from shop where shop_id = $1', [SHOP])).rowCount).toBe(1);
+    await listener.stop();
+  });
+});

@@ -1,0 +1,120 @@
+/** A database of its own for each spec, and an application on it. */
+import { randomUUID } from 'node:crypto';
+import type { Act, Profile } from '@estuarine/core';
+import { DEFAULT_POLICY } from '@estuarine/core';
+import type { FastifyInstance } from 'fastify';
+import pg from 'pg';
+import { buildApp } from '../src/app.ts';
+import { createPool, migrate } from '../src/database/database.ts';
+import { JobStates } from '../src/jobs/job-states.ts';
+import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
+import { References } from '../src/jobs/references.ts';
+import type { Outcome } from '../src/log/store.ts';
+import { DEMO_PERSONS } from '../src/seed/demo.ts';
+import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
+
+export const SHOP = 'shop';
+const ADMIN_URL = process.env['DATABASE_URL'] ?? '';
+if (!ADMIN_URL) throw new Error('DATABASE_URL is not set: run these specs by `npm test`');
+
+export interface TestDatabase {
+  readonly url: string;
+  readonly pool: pg.Pool;
+  readonly drop: () => Promise<void>;
+}
+
+export async function createDatabase(): Promise<TestDatabase> {
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client({ connectionString: ADMIN_URL });
+  await admin.connect();
+  await admin.query(`create database ${name}`);
+  await admin.end();
+  const url = Object.assign(new URL(ADMIN_URL), { pathname: `/${name}` }).href;
+  await migrate(url);
+  const pool = createPool(url, 12);
+  await ensureShop(pool, SHOP, { isDemo: true, persons: DEMO_PERSONS });
+  return {
+    url,
+    pool,
+    drop: async () => {
+      await pool.end();
+      const again = new pg.Client({ connectionString: ADMIN_URL });
+      await again.connect();
+      await again.query(`drop database ${name} with (force)`);
+      await again.end();
+    },
+  };
+}
+
+export async function startApp(db: TestDatabase): Promise<FastifyInstance> {
+  return buildApp({
+    pool: db.pool,
+    databaseUrl: db.url,
+    shopId: SHOP,
+    secret: 'a secret of the tests, at least 32 characters long',
+    clock: () => new Date(),
+    hosts: () => new Set(['localhost:80', ...ports.map((p) => `127.0.0.1:${p}`)]),
+    requestsPerMinute: null,
+  });
+}
+
+const ports: number[] = [];
+
+/** Listens on a free loopback port; for what a real connection is needed for. */
+export async function listen(app: FastifyInstance): Promise<string> {
+  const url = await app.listen({ host: '127.0.0.1', port: 0 });
+  ports.push(Number(new URL(url).port));
+  return url;
+}
+
+export const profile: Profile = readShippedProfile('dunlin-28');
+export const policy = DEFAULT_POLICY;
+
+export function openAct(prefix: string): Act {
+  return {
+    type: 'job.opened',
+    body: {
+      ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
+      vehicle: { name: 'Test wagon', plate: 'T 1', odometerKilometre: null, note: '' },
+      moduleIds: Array.from({ length: 28 }, (_, i) => `${prefix}-${i + 1}`),
+    },
+  };
+}
+
+let count = 0;
+/** A fresh command id. */
+export function nextId(): string {
+  return `c-${++count}-${randomUUID().slice(0, 8)}`;
+}
+
+export function send(act: Act, by = 'om', commandId = nextId()) {
+  return { commandId, deviceAt: new Date().toISOString(), by, act };
+}
+
+/** Keeps acts without HTTP. */
+export class Desk {
+  readonly jobs: JobActs;
+
+  constructor(db: TestDatabase) {
+    const references = new References(SHOP);
+    this.jobs = { pool: db.pool, shopId: SHOP, references, states: new JobStates(SHOP, references), clock: () => new Date() };
+  }
+
+  keep(jobId: string, act: Act, commandId = nextId(), by = 'om'): Promise<Outcome> {
+    return keepJobAct(this.jobs, jobId, send(act, by, commandId), 'technician');
+  }
+
+  /** A job with an open sweep; gives the sweep's id. */
+  async openJob(jobId: string): Promise<string> {
+    await this.keep(jobId, openAct(jobId));
+    const sweepId = nextId();
+    const body = { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 } as const;
+    await this.keep(jobId, { type: 'sweep.started', body }, sweepId);
+    return sweepId;
+  }
+
+  read(jobId: string, sweepId: string, place: number, value: number, commandId = nextId(), by = 'om'): Promise<Outcome> {
+    const body = { sweepId, place, moduleId: `${jobId}-${place}`, quantity: 'openCircuitVolt', value } as const;
+    return this.keep(jobId, { type: 'reading.taken', body }, commandId, by);
+  }
+}
