@@ -11,68 +11,70 @@ import { sayFact } from './say-act.ts';
   template: `
     <nz-drawer [nzVisible]="true" nzTitle="Why this number" [nzWidth]="width" (nzOnClose)="closed.emit()">
       <ng-container *nzDrawerContent>
-        <p class="sum figure">
-          {{ exposure().reachable.volt.toFixed(2) }} V within reach, {{ exposure().behind.volt.toFixed(2) }} V behind the covers
-        </p>
-        <ul>
-          @for (line of exposure().basis; track line) {
-            <li>{{ line }}</li>
-          }
-          @if (exposure().changedBy; as fact) {
-            <li>Last changed by event {{ fact.number }}: {{ say(fact.fact, profile()) }}, said by {{ fact.by.toUpperCase() }}.</li>
-          } @else {
-            <li>Nothing was stated yet: the pack counts as it came, shut and in its car.</li>
-          }
-          @if (exposure().next; as next) {
-            <li>
-              To lower it most: {{ next.label }}. The highest part then stands at <b class="figure">{{ next.volt.toFixed(0) }} V</b>.
-              {{ next.note }}
-            </li>
-          }
-          @if (exposure().toLimit; as way) {
-            @if (way.possible && (way.acts ?? 0) > 0) {
-              <li>{{ way.acts }} {{ way.acts === 1 ? 'act' : 'acts' }} bring every part below 60 V ({{ way.volt.toFixed(1) }} V).</li>
+        <div role="dialog" aria-label="Why this number">
+          <p class="sum figure">
+            {{ exposure().reachable.volt.toFixed(2) }} V within reach, {{ exposure().behind.volt.toFixed(2) }} V behind the covers
+          </p>
+          <ul>
+            @for (line of exposure().basis; track line) {
+              <li>{{ line }}</li>
             }
-          }
-        </ul>
-        <h3>Parts of the string</h3>
-        <table class="sheet">
-          <thead>
-            <tr>
-              <th scope="col">Modules</th>
-              <th scope="col" class="num">V</th>
-              <th scope="col" class="num">A if shorted</th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (island of exposure().islands; track island.from) {
+            @if (exposure().changedBy; as fact) {
+              <li>Last changed by event {{ fact.number }}: {{ say(fact.fact, profile()) }}, said by {{ fact.by.toUpperCase() }}.</li>
+            } @else {
+              <li>Nothing was stated yet: the pack counts as it came, shut and in its car.</li>
+            }
+            @if (exposure().next; as next) {
+              <li>
+                To lower it most: {{ next.label }}. The highest part then stands at <b class="figure">{{ next.volt.toFixed(0) }} V</b>.
+                {{ next.note }}
+              </li>
+            }
+            @if (exposure().toLimit; as way) {
+              @if (way.possible && (way.acts ?? 0) > 0) {
+                <li>{{ way.acts }} {{ way.acts === 1 ? 'act' : 'acts' }} bring every part below 60 V ({{ way.volt.toFixed(1) }} V).</li>
+              }
+            }
+          </ul>
+          <h3>Parts of the string</h3>
+          <table class="sheet">
+            <thead>
               <tr>
-                <td class="figure">{{ island.from === island.to ? island.from : island.from + ' to ' + island.to }}</td>
-                <td class="num">{{ island.volt.toFixed(2) }}</td>
-                <td class="num">{{ island.shortCircuitAmpere?.toFixed(0) ?? '?' }}</td>
+                <th scope="col">Modules</th>
+                <th scope="col" class="num">V</th>
+                <th scope="col" class="num">A if shorted</th>
               </tr>
-            }
-          </tbody>
-        </table>
-        <h3>Modules summed</h3>
-        <table class="sheet">
-          <thead>
-            <tr>
-              <th scope="col" class="num">Place</th>
-              <th scope="col" class="num">V</th>
-              <th scope="col">Basis</th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (module of summed(); track module.place) {
+            </thead>
+            <tbody>
+              @for (island of exposure().islands; track island.from) {
+                <tr>
+                  <td class="figure">{{ island.from === island.to ? island.from : island.from + ' to ' + island.to }}</td>
+                  <td class="num">{{ island.volt.toFixed(2) }}</td>
+                  <td class="num">{{ island.shortCircuitAmpere?.toFixed(0) ?? '?' }}</td>
+                </tr>
+              }
+            </tbody>
+          </table>
+          <h3>Modules summed</h3>
+          <table class="sheet">
+            <thead>
               <tr>
-                <td class="num">{{ module.place }}</td>
-                <td class="num">{{ module.volt.toFixed(3) }}</td>
-                <td>{{ module.isMeasured ? 'measured, never below nominal' : 'assumed at maximum' }}</td>
+                <th scope="col" class="num">Place</th>
+                <th scope="col" class="num">V</th>
+                <th scope="col">Basis</th>
               </tr>
-            }
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              @for (module of summed(); track module.place) {
+                <tr>
+                  <td class="num">{{ module.place }}</td>
+                  <td class="num">{{ module.volt.toFixed(3) }}</td>
+                  <td>{{ module.isMeasured ? 'measured, never below nominal' : 'assumed at maximum' }}</td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </div>
       </ng-container>
     </nz-drawer>
   `,

@@ -140,6 +140,7 @@ export class JobLog {
 
   async #fetch(): Promise<void> {
     const jobId = this.#jobId();
+    if (jobId === '') return;
     const known = this.#kept();
     const reply = await this.#api.get<JobAnswer>(`/api/jobs/${encodeURIComponent(jobId)}`, known ? `"${known.state.head}"` : null);
     if (this.#jobId() !== jobId || reply.kind === 'unchanged') return;

@@ -1,8 +1,8 @@
 import {
+  afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
   computed,
-  effect,
   ElementRef,
   inject,
   input,
@@ -40,6 +40,8 @@ export class SweepEntry {
   protected readonly message = signal<{ readonly text: string; readonly isQuestion: boolean } | null>(null);
   protected readonly hasPad = signal(matchMedia('(pointer: coarse)').matches);
   #confirmed: string | null = null;
+  /** By value: the sweep itself is a new object with every reading that comes in, also from others. */
+  readonly #sweepId = computed(() => this.sweep().id);
 
   protected readonly names = QUANTITY_NAMES;
   protected readonly kinds = SWEEP_NAMES;
@@ -62,14 +64,12 @@ export class SweepEntry {
 
   constructor() {
     // another sweep: begin at its first open slot
-    effect(() => {
-      const { id } = this.sweep();
-      untracked(() => {
-        if (id) this.#goTo(findOpenSlot(this.slots(), this.sweep()));
-      });
+    afterRenderEffect(() => {
+      this.#sweepId();
+      untracked(() => this.#goTo(findOpenSlot(this.slots(), this.sweep())));
     });
     // a place picked on the drawing
-    effect(() => {
+    afterRenderEffect(() => {
       const place = this.place();
       untracked(() => {
         if (this.slot().place !== place) this.#goTo(this.slots().findIndex((s) => s.place === place));
@@ -100,10 +100,10 @@ export class SweepEntry {
   protected onPad(key: string): void {
     if (key === 'back') {
       if (this.text() === '') this.back();
-      else this.onInput(this.text().slice(0, -1));
+      else this.#setText(this.text().slice(0, -1));
     } else if (key === 'enter') void this.enter();
     else if (key === 'skip') this.skip();
-    else this.onInput(this.text() + key);
+    else this.#setText(this.text() + key);
   }
 
   protected async enter(): Promise<void> {
@@ -127,7 +127,7 @@ export class SweepEntry {
     const body = { sweepId: this.sweep().id, place, moduleId, quantity, value: typed.value };
     if ((await this.#log.act({ type: 'reading.taken', body })) !== null) return;
     this.#goTo(at);
-    this.text.set(text);
+    this.#setText(text);
   }
 
   protected skip(): void {
@@ -139,7 +139,7 @@ export class SweepEntry {
     this.move(-1);
     const standing = this.standing();
     if (!standing) return;
-    this.text.set(String(standing.value));
+    this.#setText(String(standing.value));
     setTimeout(() => this.field().nativeElement.select());
   }
 
@@ -151,10 +151,16 @@ export class SweepEntry {
     void this.#log.act({ type: 'sweep.ended', body: { sweepId: this.sweep().id } });
   }
 
+  /** Written into the field at once: keys may come faster than the screen is drawn. */
+  #setText(text: string): void {
+    this.text.set(text);
+    this.message.set(null);
+    this.field().nativeElement.value = text;
+  }
+
   #goTo(at: number): void {
     this.at.set(Math.max(0, at));
-    this.text.set('');
-    this.message.set(null);
+    this.#setText('');
     this.#confirmed = null;
     this.place.set(this.slot().place);
   }
