@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-const url = process.env['ESTUARINE_URL'];
+const url = process.env.ESTUARINE_URL;
 if (!url) throw new Error('ESTUARINE_URL is not set: run these by `npm test`');
 
 export default defineConfig({
@@ -19,7 +19,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'UTC',
     launchOptions: {
-      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-dev-shm-usage', '--font-render-hinting=none'],
     },
     trace: 'retain-on-failure',

@@ -11,7 +11,12 @@ const kept = fs
   .filter((name) => /\.(js|css|svg|woff2|webmanifest)$/.test(name) && !name.startsWith('vendor/') && name !== 'service-worker.js')
   .map((name) => ({
     url: `/${name}`,
-    revision: /-[A-Z0-9]{8}\.\w+$/.test(name) ? null : createHash('sha256').update(fs.readFileSync(path.join(root, name))).digest('hex').slice(0, 16),
+    revision: /-[A-Z0-9]{8}\.\w+$/.test(name)
+      ? null
+      : createHash('sha256')
+          .update(fs.readFileSync(path.join(root, name)))
+          .digest('hex')
+          .slice(0, 16),
   }));
 
 await build({

@@ -2,7 +2,7 @@
 import { expect, type Page } from '@playwright/test';
 
 export async function pickPerson(page: Page, personId = 'om', base = ''): Promise<void> {
-  const origin = base || new URL(page.url() === 'about:blank' ? (process.env['ESTUARINE_URL'] ?? '') : page.url()).origin;
+  const origin = base || new URL(page.url() === 'about:blank' ? (process.env.ESTUARINE_URL ?? '') : page.url()).origin;
   const picked = await page.request.post(`${origin}/api/session`, { data: { personId }, headers: { origin } });
   expect(picked.ok()).toBe(true);
 }

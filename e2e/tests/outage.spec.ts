@@ -18,7 +18,12 @@ class Server {
 
   async start(): Promise<void> {
     this.port ||= await findFreePort();
-    const env = { ...process.env, PORT: String(this.port), ESTUARINE_SECRET: 'a secret of the browser tests, long enough', ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser') };
+    const env = {
+      ...process.env,
+      PORT: String(this.port),
+      ESTUARINE_SECRET: 'a secret of the browser tests, long enough',
+      ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser'),
+    };
     const child = spawn(process.execPath, [path.join(ROOT, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'inherit'] });
     this.#child = child;
     await new Promise<void>((resolve, reject) => {
@@ -82,7 +87,9 @@ test.describe('with a server that can be killed', () => {
     await type(page, ...values.slice(16));
     await expect(page.getByText('28 of 28 taken')).toBeVisible();
     // after ten seconds of silence the number is struck through, and the most that is possible stands beside it
-    await expect(page.getByRole('button', { name: /Why this number/ })).toContainText('not connected. Up to 269 V is possible.', { timeout: 20_000 });
+    await expect(page.getByRole('button', { name: /Why this number/ })).toContainText('not connected. Up to 269 V is possible.', {
+      timeout: 20_000,
+    });
 
     await server.start();
     await expectAllKept(page);
@@ -93,7 +100,7 @@ test.describe('with a server that can be killed', () => {
 
   test('two browsers, one on each server process, see each other’s readings within a second', async ({ browser }) => {
     const one = await browser.newContext({ baseURL: server.url });
-    const two = await browser.newContext({ baseURL: process.env['ESTUARINE_URL'] ?? '' });
+    const two = await browser.newContext({ baseURL: process.env.ESTUARINE_URL ?? '' });
     const [page, other] = [await one.newPage(), await two.newPage()];
     await pickPerson(page, 'om', server.url);
     await pickPerson(other, 'ts');

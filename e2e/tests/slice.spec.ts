@@ -10,9 +10,15 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await page.goto(`${job}/isolate`);
   await expect(reach).toContainText('269 V behind covers');
   await page.getByRole('button', { name: 'It is done' }).click();
-  await page.getByRole('group', { name: /HV connectors/ }).getByRole('button', { name: 'Off, bare' }).click();
+  await page
+    .getByRole('group', { name: /HV connectors/ })
+    .getByRole('button', { name: 'Off, bare' })
+    .click();
   await expect(reach).toContainText('268.8');
-  await page.getByRole('group', { name: /HV connectors/ }).getByRole('button', { name: 'Off and insulated' }).click();
+  await page
+    .getByRole('group', { name: /HV connectors/ })
+    .getByRole('button', { name: 'Off and insulated' })
+    .click();
   await expect(reach).toContainText('0.0');
   await page.goto(`${job}/strip`);
   await page.getByRole('button', { name: 'On the bench' }).click();
@@ -21,8 +27,14 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await page.getByRole('button', { name: 'It is done' }).click();
   await page.getByRole('group', { name: 'Terminal covers' }).getByRole('button', { name: 'Off' }).click();
   await expect(reach).toContainText('134.4');
-  await page.getByRole('group', { name: /vent side/ }).getByRole('button', { name: 'Off' }).click();
-  await page.getByRole('group', { name: /cable side/ }).getByRole('button', { name: 'Off' }).click();
+  await page
+    .getByRole('group', { name: /vent side/ })
+    .getByRole('button', { name: 'Off' })
+    .click();
+  await page
+    .getByRole('group', { name: /cable side/ })
+    .getByRole('button', { name: 'Off' })
+    .click();
   await expect(reach).toContainText('9.6');
   await reach.click();
   await expect(page.getByRole('dialog')).toContainText('0 of 28 modules measured, the rest at their maximum of 9.6 V.');
@@ -71,7 +83,9 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await expect(page.getByText('from place 17')).toBeVisible();
 
   // out as files
-  const files = await Promise.all(['job.json', 'sweeps.csv', 'plan.csv'].map((name) => page.request.get(`/api/jobs/${job.split('/').pop()}/${name}`)));
+  const files = await Promise.all(
+    ['job.json', 'sweeps.csv', 'plan.csv'].map((name) => page.request.get(`/api/jobs/${job.split('/').pop()}/${name}`)),
+  );
   expect(files.map((f) => f.status())).toEqual([200, 200, 200]);
   expect((await files[2]?.text())?.split('\r\n')).toHaveLength(29);
 });

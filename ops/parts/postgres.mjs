@@ -18,7 +18,7 @@ const SOCKET_BYTES = 107;
 
 const env = { PATH: process.env.PATH, HOME: '/nonexistent', LC_ALL: 'C.UTF-8', TZ: 'UTC' };
 
-function findPrograms() {
+export function findPrograms() {
   const base = '/usr/lib/postgresql';
   const versions = fs.existsSync(base) ? fs.readdirSync(base).filter((v) => fs.existsSync(`${base}/${v}/bin/initdb`)) : [];
   const newest = versions.sort((a, b) => Number(b) - Number(a))[0];
@@ -126,6 +126,14 @@ export class Postgres {
       say('Stopping the database of an earlier run …');
       this.#pg('pg_ctl', ['stop', '-D', this.#at('data'), '-m', 'fast', '-w', '-t', '30']);
     }
+  }
+
+  /** Whether a server runs on this cluster now; then {@link url} leads to it. */
+  findRunning() {
+    if (!fs.existsSync(this.#at('data/postmaster.pid')) || this.#pg('pg_ctl', ['status', '-D', this.#at('data')]).status !== 0)
+      return false;
+    this.port = Number(fs.readFileSync(this.#at('data/postmaster.pid'), 'utf8').split('\n')[3]);
+    return true;
   }
 
   /** Throws the data away. Only for tests. */

@@ -45,7 +45,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   app.setValidatorCompiler(validatorCompiler);
   app.setErrorHandler(handleError);
   app.removeContentTypeParser('text/plain');
-  guardRequests(app as unknown as FastifyInstance, options.hosts);
+  guardRequests(app, options.hosts);
 
   await app.register(helmet, { contentSecurityPolicy: false, crossOriginEmbedderPolicy: false, strictTransportSecurity: false });
   if (options.requestsPerMinute !== null) await app.register(rateLimit, { max: options.requestsPerMinute ?? 3000, timeWindow: '1 minute' });
@@ -77,6 +77,6 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
   await app.register(streamRoutes, { pool, shopId, tail, clock });
   await app.register(reckonRoutes);
-  await serveShell(app as unknown as FastifyInstance, options.webRoot);
-  return app as unknown as FastifyInstance;
+  await serveShell(app, options.webRoot);
+  return app;
 }

@@ -3,7 +3,7 @@ import { createPool, migrate } from './database/database.ts';
 import { verifyChains } from './log/verify.ts';
 import { rebuild } from './rebuild.ts';
 
-const url = process.env['DATABASE_URL'];
+const url = process.env.DATABASE_URL;
 if (!url) throw new Error('DATABASE_URL is not set');
 await migrate(url);
 const pool = createPool(url);

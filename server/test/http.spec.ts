@@ -24,13 +24,33 @@ afterAll(async () => {
 
 describe('what comes in', () => {
   it.each([
-    ['JSON that cannot be read', { method: 'POST', url: '/api/jobs/x/acts', payload: '{"act', headers: { 'content-type': 'application/json' } }, 400, 'unreadable'],
-    ['another content type', { method: 'POST', url: '/api/jobs/x/acts', payload: 'hello', headers: { 'content-type': 'text/plain' } }, 415, 'contentType'],
-    ['an empty body', { method: 'POST', url: '/api/jobs/x/acts', headers: { 'content-type': 'application/json' }, payload: '' }, 400, 'unreadable'],
+    [
+      'JSON that cannot be read',
+      { method: 'POST', url: '/api/jobs/x/acts', payload: '{"act', headers: { 'content-type': 'application/json' } },
+      400,
+      'unreadable',
+    ],
+    [
+      'another content type',
+      { method: 'POST', url: '/api/jobs/x/acts', payload: 'hello', headers: { 'content-type': 'text/plain' } },
+      415,
+      'contentType',
+    ],
+    [
+      'an empty body',
+      { method: 'POST', url: '/api/jobs/x/acts', headers: { 'content-type': 'application/json' }, payload: '' },
+      400,
+      'unreadable',
+    ],
     ['a body too large', { method: 'POST', url: '/api/jobs/x/acts', payload: { x: 'y'.repeat(1_100_000) } }, 413, 'tooLarge'],
     ['a wrong schema', { method: 'POST', url: '/api/jobs/x/acts', payload: {} }, 422, 'schema'],
     ['an unknown host', { method: 'GET', url: '/api/jobs', headers: { host: 'evil.example' } }, 403, 'unknownHost'],
-    ['a page of another origin', { method: 'POST', url: '/api/session', payload: {}, headers: { origin: 'http://evil.example' } }, 403, 'otherOrigin'],
+    [
+      'a page of another origin',
+      { method: 'POST', url: '/api/session', payload: {}, headers: { origin: 'http://evil.example' } },
+      403,
+      'otherOrigin',
+    ],
     ['an unknown job', { method: 'GET', url: '/api/jobs/nowhere' }, 404, 'unknownJob'],
     ['an unknown place', { method: 'GET', url: '/api/nowhere' }, 404, 'notFound'],
     ['a job id that cannot be', { method: 'GET', url: '/api/jobs/..%2f..%2fetc' }, 422, 'schema'],
@@ -51,8 +71,14 @@ describe('what comes in', () => {
 
 describe('who may act', () => {
   it('takes acts only in the author’s own session', async () => {
-    expect((await post('/api/jobs/who/acts', send(openAct('who')), false)).json()).toMatchObject({ status: 403, type: 'urn:estuarine:noPerson' });
-    expect((await post('/api/jobs/who/acts', send(openAct('who'), 'ts'))).json()).toMatchObject({ status: 403, type: 'urn:estuarine:otherAuthor' });
+    expect((await post('/api/jobs/who/acts', send(openAct('who')), false)).json()).toMatchObject({
+      status: 403,
+      type: 'urn:estuarine:noPerson',
+    });
+    expect((await post('/api/jobs/who/acts', send(openAct('who'), 'ts'))).json()).toMatchObject({
+      status: 403,
+      type: 'urn:estuarine:otherAuthor',
+    });
     expect((await post('/api/jobs/who/acts', send(openAct('who')))).json()).toMatchObject({ kind: 'kept', first: 1 });
   });
   it('does not believe a cookie that was not signed here', async () => {
@@ -100,12 +126,18 @@ describe('a job', () => {
     const lines = csv.body.split('\r\n');
     expect(lines[0]).toContain('sweep,kind,started');
     expect(lines.filter((l) => l.includes(',1,job-1,'))).toHaveLength(2);
-    expect((await call({ method: 'GET', url: '/api/jobs/job/plan.csv' })).json()).toMatchObject({ status: 404, type: 'urn:estuarine:noPlan' });
+    expect((await call({ method: 'GET', url: '/api/jobs/job/plan.csv' })).json()).toMatchObject({
+      status: 404,
+      type: 'urn:estuarine:noPlan',
+    });
   });
 
   it('refuses what is not there with 409, and the sentence of the core', async () => {
     const body = { sweepId: 'none', place: 1, moduleId: 'job-1', quantity: 'openCircuitVolt', value: 7.7 } as const;
-    expect((await post('/api/jobs/job/acts', send({ type: 'reading.taken', body }))).json()).toMatchObject({ status: 409, type: 'urn:estuarine:gone' });
+    expect((await post('/api/jobs/job/acts', send({ type: 'reading.taken', body }))).json()).toMatchObject({
+      status: 409,
+      type: 'urn:estuarine:gone',
+    });
   });
 });
 
@@ -117,18 +149,33 @@ describe('the shop', () => {
     const changed = { ...policy, limits: { ...policy.limits, rejectZ: 4 } };
     expect((await shopAct({ type: 'policy.set', body: { version: version + 1, policy: changed } })).json()).toMatchObject({ kind: 'kept' });
     expect((await shopAct({ type: 'policy.set', body: { version: version + 1, policy: changed } })).json()).toMatchObject({ status: 409 });
-    expect((await call({ method: 'GET', url: '/api/policy' })).json()).toMatchObject({ version: version + 1, policy: { limits: { rejectZ: 4 } } });
+    expect((await call({ method: 'GET', url: '/api/policy' })).json()).toMatchObject({
+      version: version + 1,
+      policy: { limits: { rejectZ: 4 } },
+    });
   });
 
   it('refuses a profile whose parts do not fit, with the part', async () => {
     const { profiles } = (await call({ method: 'GET', url: '/api/profiles' })).json<{ profiles: { blocks: number[] }[] }>();
     const profile = { ...profiles[0], version: 2, blocks: [2] };
-    expect((await shopAct({ type: 'profile.published', body: { profile } })).json()).toMatchObject({ status: 422, path: ['body', 'profile', 'blocks'] });
+    expect((await shopAct({ type: 'profile.published', body: { profile } })).json()).toMatchObject({
+      status: 422,
+      path: ['body', 'profile', 'blocks'],
+    });
   });
 
   it('takes ten thousand modules in one act and lists them', async () => {
     const modules = Array.from({ length: 10_000 }, (_, i) => ({
-      ...{ moduleId: `T${i}`, label: `T${i}`, typeId: 'nimh-6-prismatic', capacityAh: 5, resistanceMilliohm: null, restDropMillivolt: null, ocvVolt: null, bin: '' },
+      ...{
+        moduleId: `T${i}`,
+        label: `T${i}`,
+        typeId: 'nimh-6-prismatic',
+        capacityAh: 5,
+        resistanceMilliohm: null,
+        restDropMillivolt: null,
+        ocvVolt: null,
+        bin: '',
+      },
     }));
     expect((await shopAct({ type: 'stock.imported', body: { fileName: 'all.csv', modules } })).statusCode).toBe(200);
     const stock = (await call({ method: 'GET', url: '/api/stock' })).json<{ rows: unknown[] }>();
@@ -143,7 +190,9 @@ describe('the registry of calculations', () => {
     expect((await post('/api/reckon/torque.convert', { value: 50, unit: 'lbfin' })).json()).toMatchObject({ poundForceInch: 50 });
     expect((await post('/api/reckon/torque.convert', { value: 50, unit: 'stone' })).json()).toMatchObject({ status: 422, path: ['unit'] });
     expect((await post('/api/reckon/no.such', {})).statusCode).toBe(404);
-    const { entries } = (await call({ method: 'GET', url: '/api/reckon' })).json<{ entries: { name: string; input: { type: string } }[] }>();
+    const { entries } = (await call({ method: 'GET', url: '/api/reckon' })).json<{
+      entries: { name: string; input: { type: string } }[];
+    }>();
     expect(entries.map((e) => e.name)).toContain('match.arrange');
     expect(entries.every((e) => typeof e.input === 'object')).toBe(true);
   });
@@ -152,7 +201,9 @@ describe('the registry of calculations', () => {
     const short = await post('/api/reckon/match.select', { pool: [], count: 2, objective: 'strongest' });
     expect(short.statusCode).toBe(200);
     expect(short.json()).toMatchObject({ ids: [], shortfall: 2 });
-    expect((await post('/api/reckon/pack.cuts', { moduleVolts: [7, 7, 7], limitVolt: 8, groups: [[1], [1]] })).json()).toMatchObject({ status: 422 });
+    expect((await post('/api/reckon/pack.cuts', { moduleVolts: [7, 7, 7], limitVolt: 8, groups: [[1], [1]] })).json()).toMatchObject({
+      status: 422,
+    });
   });
 });
 

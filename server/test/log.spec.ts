@@ -24,7 +24,12 @@ const shelfModule = (moduleId: string): StockModule => ({
 function stock(...ids: string[]) {
   return keepShopAct(
     { pool: db.pool, shopId: SHOP, clock: () => new Date() },
-    { commandId: nextId(), by: 'om', deviceAt: new Date().toISOString(), act: { type: 'stock.imported', body: { fileName: 'test.csv', modules: ids.map(shelfModule) } } },
+    {
+      commandId: nextId(),
+      by: 'om',
+      deviceAt: new Date().toISOString(),
+      act: { type: 'stock.imported', body: { fileName: 'test.csv', modules: ids.map(shelfModule) } },
+    },
     'technician',
   );
 }
@@ -33,7 +38,16 @@ function planWith(jobId: string, shelfId: string): Act {
   const moduleIds = [shelfId, ...Array.from({ length: 27 }, (_, i) => `${jobId}-${i + 2}`)];
   return {
     type: 'plan.chosen',
-    body: { school: 'spotRepair', moduleIds, fromShelf: [shelfId], rangeAh: 0, lowerBoundAh: 0, proven: true, blockMeanAh: [], assumedPlaces: [] },
+    body: {
+      school: 'spotRepair',
+      moduleIds,
+      fromShelf: [shelfId],
+      rangeAh: 0,
+      lowerBoundAh: 0,
+      proven: true,
+      blockMeanAh: [],
+      assumedPlaces: [],
+    },
   };
 }
 
@@ -83,7 +97,9 @@ describe('an act', () => {
   });
 
   it('on a job that was never opened is answered with 404', async () => {
-    await expect(desk.keep('nowhere', { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'plug', isIn: false } } })).rejects.toMatchObject({ status: 404 });
+    await expect(
+      desk.keep('nowhere', { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'plug', isIn: false } } }),
+    ).rejects.toMatchObject({ status: 404 });
   });
 });
 
@@ -119,7 +135,9 @@ describe('a transaction that fails', () => {
     const sweep = await desk.openJob('half');
     const head = await findHead(db.pool, SHOP, 'half');
     await db.pool.query("create function fail_on_half() returns trigger language plpgsql as $$ begin raise exception 'broken'; end $$");
-    await db.pool.query("create trigger fail before insert on log_command for each row when (new.command_id = 'fails') execute function fail_on_half()");
+    await db.pool.query(
+      "create trigger fail before insert on log_command for each row when (new.command_id = 'fails') execute function fail_on_half()",
+    );
     await expect(desk.read('half', sweep, 1, 7.8, 'fails')).rejects.toThrow('broken');
     await db.pool.query('drop trigger fail on log_command');
     expect(await findHead(db.pool, SHOP, 'half')).toBe(head);
@@ -130,7 +148,9 @@ describe('a transaction that fails', () => {
 describe('rebuild and verify', () => {
   const tables = ['profile', 'policy', 'job_summary', 'module'];
   const dump = async (): Promise<string> => {
-    const parts = await Promise.all(tables.map((t) => db.pool.query<{ row: unknown }>(`select to_jsonb(t) as row from ${t} t order by to_jsonb(t)::text`)));
+    const parts = await Promise.all(
+      tables.map((t) => db.pool.query<{ row: unknown }>(`select to_jsonb(t) as row from ${t} t order by to_jsonb(t)::text`)),
+    );
     return JSON.stringify(parts.map((p) => p.rows));
   };
 
@@ -172,7 +192,7 @@ describe('the demonstration', () => {
       expect(await seedDemo(own.pool, SHOP, new Date())).toBe(true);
       expect(await seedDemo(own.pool, SHOP, new Date())).toBe(false);
       expect((await verifyChains(own.pool)).faults).toEqual([]);
-      const { rows } = await own.pool.query<{ count: number }>("select count(*) as count from module where in_job is null");
+      const { rows } = await own.pool.query<{ count: number }>('select count(*) as count from module where in_job is null');
       expect(rows[0]?.count).toBe(400);
     } finally {
       await own.drop();

@@ -134,7 +134,9 @@ describe('the stream', () => {
     const sweep = await desk.openJob('cut');
     const listener = new Listener(urls[0] ?? '');
     await listener.until(hasHello);
-    await db.pool.query("select pg_terminate_backend(pid) from pg_stat_activity where query = 'listen estuarine' and datname = current_database()");
+    await db.pool.query(
+      "select pg_terminate_backend(pid) from pg_stat_activity where query = 'listen estuarine' and datname = current_database()",
+    );
     await desk.read('cut', sweep, 1, 7.8);
     await listener.until(() => listener.numbers('cut').includes(3));
     expect((await db.pool.query('select 1 from shop where shop_id = $1', [SHOP])).rowCount).toBe(1);

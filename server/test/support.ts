@@ -14,7 +14,7 @@ import { DEMO_PERSONS } from '../src/seed/demo.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
 
 export const SHOP = 'shop';
-const ADMIN_URL = process.env['DATABASE_URL'] ?? '';
+const ADMIN_URL = process.env.DATABASE_URL ?? '';
 if (!ADMIN_URL) throw new Error('DATABASE_URL is not set: run these specs by `npm test`');
 
 export interface TestDatabase {

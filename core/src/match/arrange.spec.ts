@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import highsLoader from 'highs';
+import { toProgram } from '../../bench/program.ts';
 import { createGenerator } from '../random/generator.ts';
 import { arrangeModules, type Arrangement, type ArrangeInput } from './arrange.ts';
 import type { ArrangeModule } from './module.ts';
@@ -104,7 +105,7 @@ describe('arrangeModules', () => {
       [13, [3, 2, 4]],
     ] as const) {
       const modules = makeModules(
-        sizes.reduce((a, b) => a + b, 0 as number),
+        sizes.reduce<number>((a, b) => a + b, 0),
         seed,
       );
       const solved = highs.solve(toProgram(modules, sizes));
@@ -146,14 +147,3 @@ describe('arrangeModules', () => {
     });
   });
 });
-
-/** Minimise the greatest less the least block mean: one binary for each module and block. */
-function toProgram(modules: readonly ArrangeModule[], sizes: readonly number[]): string {
-  const x = (i: number, b: number): string => `x_${i}_${b}`;
-  const each = modules.map((_, i) => ` a${i}: ${sizes.map((_, b) => x(i, b)).join(' + ')} = 1`);
-  const full = sizes.map((size, b) => ` f${b}: ${modules.map((_, i) => x(i, b)).join(' + ')} = ${size}`);
-  const mean = (b: number): string => modules.map((m, i) => `${(m.capacityAh / (sizes[b] as number)).toFixed(9)} ${x(i, b)}`).join(' + ');
-  const bound = sizes.flatMap((_, b) => [` h${b}: ${mean(b)} - high <= 0`, ` l${b}: ${mean(b)} - low >= 0`]);
-  const names = modules.flatMap((_, i) => sizes.map((_, b) => x(i, b)));
-  return `Minimize\n obj: high - low\nSubject To\n${[...each, ...full, ...bound].join('\n')}\nBounds\n high free\n low free\nBinary\n ${names.join(' ')}\nEnd\n`;
-}

@@ -72,7 +72,7 @@ export function coolBlocks(blocks: readonly (readonly number[])[], input: HeatIn
   if (input.capacities.length <= EXHAUSTIVE_MODULES) return weighAll(input, limit, best);
   const generator = createGenerator(1);
   for (let round = 0; round < DESCENTS && !isNear(); round++) {
-    const start = round === 0 ? best : anneal(best, input, limit, generator.next);
+    const start = round === 0 ? best : anneal(best, input, limit, () => generator.next());
     let current = descend(start, input, limit);
     for (let again = placeBlocks(current.blocks, input); again.cost < current.cost - 1e-12; again = placeBlocks(current.blocks, input))
       current = descend(again, input, limit);

@@ -136,12 +136,12 @@ class PartitionSearch {
     const sum = this.sorted.reduce((a, b) => a + b, 0);
     const deviation = Math.sqrt(this.sorted.reduce((a, v) => a + (v - this.mean) ** 2, 0) / left.length);
     let width = Math.max(this.lowerBound, FIRST_WINDOW * deviation);
-    while (!this.isProven() && !this.isStopped) {
+    while (!this.isProven() && !this.hasStopped()) {
       const before = this.bestRange;
       this.window = Math.min(width, this.bestRange);
       this.searchWindow(left, sum);
-      if (this.isStopped || this.isTruncated) {
-        if (this.isStopped || width > this.bestRange) break;
+      if (this.hasStopped() || this.isTruncated) {
+        if (this.hasStopped() || width > this.bestRange) break;
         width *= WINDOW_GROWTH;
         continue;
       }
@@ -165,11 +165,15 @@ class PartitionSearch {
     const slice = this.window / SLICES;
     const least = this.mean - this.window;
     const most = this.window;
-    for (let i = 0; i < SLICES && !this.isStopped && !this.isProven(); i++) {
+    for (let i = 0; i < SLICES && !this.hasStopped() && !this.isProven(); i++) {
       this.floor = least + i * slice - ROUNDING;
       this.ceiling = this.floor + slice + most + 2 * ROUNDING;
       this.place(left, sum, Infinity, -Infinity, [], i);
     }
+  }
+
+  private hasStopped(): boolean {
+    return this.isStopped;
   }
 
   private isProven(): boolean {

@@ -1,5 +1,5 @@
 /** Sweeps from a table: one row a module, one column a figure. Builds on `table.ts`; all or nothing. */
-import { describeTable, readTable, type ColumnKind, type TableFault, type TableShape } from './table.ts';
+import { describeTable, readTable, type ColumnKind, type TableFault, type TableRecord, type TableShape } from './table.ts';
 
 /** The figures one sweep file may carry, with the unit each is kept in. */
 export const SWEEP_FIGURES = ['openCircuitVolt', 'restVolt', 'loadVolt', 'recoveredVolt', 'capacityAh', 'resistanceMilliohm'] as const;
@@ -86,9 +86,9 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   const rows = table.records.length > 0 ? table.records : labelRows(grid, shape, moduleColumn?.index);
   for (const record of rows) {
     const at = { row: record.row, column: (moduleColumn?.index ?? 0) + 1, heading: moduleColumn?.heading ?? '' };
-    const place = readPlace(record.texts['module'] ?? '');
+    const place = readPlace(record.texts.module ?? '');
     if (place === null || place < 1 || place > bounds.moduleCount) {
-      faults.push({ ...at, reason: `"${record.texts['module'] ?? ''}" is not a module from 1 to ${bounds.moduleCount}.` });
+      faults.push({ ...at, reason: `"${record.texts.module ?? ''}" is not a module from 1 to ${bounds.moduleCount}.` });
       continue;
     }
     const earlier = rowOfPlace.get(place);
@@ -104,11 +104,12 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   return { kind: 'read', readings, rows: rowOfPlace.size };
 }
 
-function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined) {
+function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined): TableRecord[] {
   if (index === undefined) return [];
-  return grid
-    .map((cells, i) => ({ row: i + 1, numbers: {} as Record<string, number>, texts: { module: (cells[index] ?? '').trim() }, cells }))
-    .filter((r) => r.row > shape.headingRow + 1 && r.cells.some((c) => c.trim() !== ''));
+  return grid.flatMap((cells, i) => {
+    const isBelow = i > shape.headingRow && cells.some((c) => c.trim() !== '');
+    return isBelow ? [{ row: i + 1, numbers: {}, texts: { module: (cells[index] ?? '').trim() } }] : [];
+  });
 }
 
 /** "7", "07", "M07", "module 7", "Nr. 7" are place 7. */

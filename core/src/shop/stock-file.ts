@@ -56,16 +56,16 @@ export function readStockFile(grid: readonly (readonly string[])[], shape: Table
   const rowOf = new Map<string, number>();
   for (const { row, texts, numbers } of table.records) {
     const at = { row, column: (idColumn?.index ?? 0) + 1, heading: idColumn?.heading ?? '' };
-    const label = texts['moduleId'] ?? '';
+    const label = texts.moduleId ?? '';
     const module = stockModuleSchema.safeParse({
       moduleId: label,
       label,
       typeId,
-      capacityAh: numbers['capacityAh'] ?? null,
-      resistanceMilliohm: numbers['resistanceMilliohm'] ?? null,
-      restDropMillivolt: numbers['restDropMillivolt'] ?? null,
-      ocvVolt: numbers['ocvVolt'] ?? null,
-      bin: texts['bin'] ?? '',
+      capacityAh: numbers.capacityAh ?? null,
+      resistanceMilliohm: numbers.resistanceMilliohm ?? null,
+      restDropMillivolt: numbers.restDropMillivolt ?? null,
+      ocvVolt: numbers.ocvVolt ?? null,
+      bin: texts.bin ?? '',
     });
     const earlier = rowOf.get(label);
     if (!module.success) faults.push({ ...at, reason: `"${label}" cannot be a module label: ${module.error.issues[0]?.message ?? ''}.` });

@@ -23,7 +23,7 @@ export interface JobActs {
 /** Keeps one act of a person on a job. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, role: Role): Promise<Outcome> {
   const { pool, shopId, clock, states } = jobs;
-  let job: FoldedJob | null = null;
+  const held: { job: FoldedJob | null } = { job: null };
   const outcome = await keepAct(
     pool,
     {
@@ -34,16 +34,16 @@ export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, ro
       decide: async (client, head) => {
         const begun = await beginJob(jobs, client, jobId, head, sent.act);
         if ('kind' in begun) return begun;
-        job = begun;
+        held.job = begun;
         return decideOn(jobs, client, jobId, begun, sent, role);
       },
       project: async (client, events) => {
-        if (job) await projectJobEvents(jobs, client, jobId, job, events);
+        if (held.job) await projectJobEvents(jobs, client, jobId, held.job, events);
       },
     },
   );
   // a refused or failed act leaves the cache without the job: it is folded anew when next asked for
-  if (outcome.kind === 'kept' && job) states.checkIn(jobId, job);
+  if (outcome.kind === 'kept' && held.job) states.checkIn(jobId, held.job);
   return outcome;
 }
 

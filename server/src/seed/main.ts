@@ -3,7 +3,7 @@ import { SHOP_ID } from '../app.ts';
 import { createPool, migrate } from '../database/database.ts';
 import { seedDemo } from './demo.ts';
 
-const url = process.env['DATABASE_URL'];
+const url = process.env.DATABASE_URL;
 if (!url) throw new Error('DATABASE_URL is not set');
 await migrate(url);
 const pool = createPool(url);

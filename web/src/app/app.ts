@@ -47,7 +47,7 @@ export class App {
 
   constructor() {
     effect(() => {
-      document.documentElement.dataset['theme'] = this.isNight() ? 'night' : 'day';
+      document.documentElement.dataset.theme = this.isNight() ? 'night' : 'day';
       localStorage.setItem(NIGHT_KEY, this.isNight() ? 'yes' : 'no');
     });
     this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });

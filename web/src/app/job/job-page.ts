@@ -43,7 +43,7 @@ export class JobPage {
     this.#router.events.pipe(
       filter((e) => e instanceof NavigationEnd),
       startWith(null),
-      map(() => (this.#route.snapshot.firstChild?.params['stage'] as Stage | undefined) ?? null),
+      map(() => (this.#route.snapshot.firstChild?.params.stage as Stage | undefined) ?? null),
     ),
     { initialValue: null },
   );

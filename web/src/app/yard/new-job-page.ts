@@ -36,11 +36,10 @@ export class NewJobPage {
   protected readonly profile = computed(() => this.profiles()?.find((p) => p.id === this.profileId()) ?? null);
   protected readonly faults = computed(() => {
     const faults: Record<string, string> = {};
-    if (this.name().trim() === '') faults['name'] = 'Say which vehicle it is.';
-    if (!this.profile()) faults['profile'] = 'Choose the profile of its pack.';
-    if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim()))
-      faults['prefix'] = 'Letters, digits, point or dash, for instance P7.';
-    if (this.odometer().trim() !== '' && !/^\d{1,7}$/.test(this.odometer().trim())) faults['odometer'] = 'Whole kilometres, digits only.';
+    if (this.name().trim() === '') faults.name = 'Say which vehicle it is.';
+    if (!this.profile()) faults.profile = 'Choose the profile of its pack.';
+    if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim())) faults.prefix = 'Letters, digits, point or dash, for instance P7.';
+    if (this.odometer().trim() !== '' && !/^\d{1,7}$/.test(this.odometer().trim())) faults.odometer = 'Whole kilometres, digits only.';
     return faults;
   });
 

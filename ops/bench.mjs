@@ -1,0 +1,38 @@
+/** `npm run bench`: speed and size as ratios against a yardstick run at the same time on the same machine. */
+import path from 'node:path';
+import { Postgres } from './parts/postgres.mjs';
+import { run } from './parts/run.mjs';
+import { main, ROOT, say } from './parts/say.mjs';
+import { setUp } from './parts/setup.mjs';
+import { Supervisor } from './parts/supervisor.mjs';
+
+await main(async () => {
+  await setUp({ packages: ['postgresql', 'chromium'] });
+  const source = ['--conditions=@estuarine/source', '--import', 'tsx'];
+  const bench = (file, env = {}) => run(process.execPath, [...source, path.join(ROOT, file)], { env });
+  say('— core —');
+  await bench('core/bench/core.bench.ts');
+  const postgres = new Postgres({ purpose: 'bench', isDurable: true });
+  postgres.wipe();
+  try {
+    await postgres.start();
+    say('— server —');
+    await bench('server/bench/server.bench.ts', { DATABASE_URL: postgres.url, NODE_ENV: 'production' });
+  } finally {
+    await postgres.stop();
+  }
+  say('— screens —');
+  const supervisor = new Supervisor({
+    purpose: 'bench-screens',
+    port: 0,
+    isDurable: false,
+    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+  });
+  try {
+    const url = await supervisor.start();
+    await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'speed'], { env: { ESTUARINE_URL: url } });
+  } finally {
+    await supervisor.stop();
+  }
+  process.exit(0);
+});

@@ -1,0 +1,68 @@
+import { UNTOUCHED, traceExposure, startState, type Profile, type TracePoint } from '@estuarine/core';
+import { testProfile } from '../../test/profile.ts';
+import { drawLine } from './exposure-path.ts';
+import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layout.ts';
+
+const profile: Profile = testProfile();
+
+describe('layOutPack', () => {
+  it('lays all modules in one row on a bench screen, in seven columns on a phone', () => {
+    expect(layOutPack(profile, 840).perRow).toBe(28);
+    expect(layOutPack(profile, 600).perRow).toBe(14);
+    expect(layOutPack(profile, 360).perRow).toBe(7);
+  });
+
+  it('runs every second row back, so that neighbours stay neighbours', () => {
+    const { slabs } = layOutPack(profile, 360);
+    expect(slabs[6]?.x).toBe(slabs[7]?.x);
+    expect(slabs[0]?.x).toBe(slabs[13]?.x);
+  });
+
+  it('turns the polarity with each place and puts each bar on the side of the posts it joins', () => {
+    const { slabs, bars } = layOutPack(profile, 840);
+    expect(slabs.slice(0, 3).map((s) => s.bottomSign)).toEqual(['+', '−', '+']);
+    for (const bar of bars) {
+      const from = slabs[bar.link - 1];
+      expect(bar.side === 'near' ? from?.bottomSign : from?.topSign).toBe('+');
+      expect(bar.isPlug).toBe(bar.link === profile.plug.opensLink);
+    }
+  });
+
+  it('finds the nearest slab for any touch, and a link on the rim alone', () => {
+    const layout = layOutPack(profile, 840);
+    const third = layout.slabs[2];
+    if (!third) throw new Error('no third slab');
+    expect(nearestPlace(layout, third.x + third.width / 2, third.y + 60)).toBe(3);
+    expect(nearestPlace(layout, -50, 5000)).toBe(1);
+    expect(nearestLink(layout, third.x + third.width, third.y + SLAB_HEIGHT + 4)).toBe(3);
+    expect(nearestLink(layout, third.x, third.y + SLAB_HEIGHT / 2)).toBeNull();
+  });
+});
+
+describe('drawLine', () => {
+  const point = (stage: TracePoint['stage'], reachableVolt: number, number: number | null): TracePoint => ({
+    ...{ stage, reachableVolt, behindVolt: 218, number, fact: { kind: 'plug', isIn: false } },
+  });
+  const base = { start: { reachableVolt: 0, behindVolt: 218 }, stages: profile.stages, width: 1000, height: 96 };
+
+  it('spaces the acts of a stage evenly within it', () => {
+    const shape = drawLine({ ...base, done: [point('open', 218, 1), point('open', 8, 2)], planned: [], present: 'open' });
+    // Open is the fourth of ten stages: from 300 to 400, its two acts at thirds
+    expect(shape.done).toContain('H333.3V');
+    expect(shape.done).toContain('H366.7V');
+    expect(shape.peaks).toMatchObject([{ volt: 218 }]);
+    expect(shape.marker.x).toBeCloseTo(366.7, 1);
+  });
+
+  it('keeps the marker in the present stage where nothing was stated yet', () => {
+    expect(drawLine({ ...base, done: [], planned: [point('isolate', 0, null)], present: 'intake' }).marker.x).toBe(50);
+  });
+
+  it('draws a whole procedure without a number that is none', () => {
+    const state = { ...startState(), pack: UNTOUCHED };
+    const shape = drawLine({ ...base, ...traceExposure(state, profile), present: 'intake' });
+    expect(`${shape.done}${shape.planned}${shape.behind}`).not.toMatch(/NaN|Infinity/);
+    expect(shape.markY).toBeGreaterThan(shape.top);
+    expect(shape.markY).toBeLessThan(shape.floor);
+  });
+});
