@@ -85,9 +85,16 @@ describe('planSchool', () => {
     nominal: { capacityAh: 6.5, resistanceMilliohm: 27 },
   };
 
-  it('says which capacities it had to assume, and at what', () => {
+  it('says which capacities it had to assume, and at what: the middle of the shelf, else the nominal value', () => {
     const plan = planSchool('spotRepair', input);
-    expect(plan).toMatchObject({ kind: 'answer', value: { assumedPlaces: [1, 2, 3, 5, 6], assumedCapacityAh: 6.5, shortfall: 0 } });
+    expect(plan).toMatchObject({ kind: 'answer', value: { assumedPlaces: [1, 2, 3, 5, 6], assumedCapacityAh: 5.545, shortfall: 0 } });
+    const bare = planSchool('spotRepair', {
+      ...input,
+      rejects: [],
+      survivors: [...input.survivors, { ...placed(4, 3), capacityAh: null }],
+      shelf: [],
+    });
+    expect(bare).toMatchObject({ kind: 'answer', value: { assumedCapacityAh: 6.5 } });
   });
 
   it('builds a whole matched set from the shelf alone', () => {

@@ -21,7 +21,7 @@ export interface SchoolInput {
   readonly heatWeights: readonly number[];
   readonly limits?: SelectLimits | undefined;
   readonly objective?: 'strongest' | 'balanced' | undefined;
-  /** Taken for survivors whose figures were not measured, where no other survivor was measured either. */
+  /** Taken for survivors whose figures were not measured, where neither another survivor nor the shelf was measured. */
   readonly nominal: { readonly capacityAh: number; readonly resistanceMilliohm: number };
   readonly timeLimitMillisecond?: number | undefined;
 }
@@ -79,8 +79,12 @@ function planMatchedSet(input: SchoolInput, context: SearchContext): Result<Scho
 function planRepair(school: 'spotRepair' | 'spotRepairReordered', input: SchoolInput, context: SearchContext): Result<SchoolPlan> {
   if (input.survivors.length === 0) return refuse('empty', 'No module of this pack is left to repair around.', ['survivors']);
   const fallback = {
-    capacityAh: middleOf(input.survivors.map((s) => s.capacityAh)) ?? input.nominal.capacityAh,
-    resistanceMilliohm: middleOf(input.survivors.map((s) => s.resistanceMilliohm)) ?? input.nominal.resistanceMilliohm,
+    capacityAh:
+      middleOf(input.survivors.map((s) => s.capacityAh)) ?? middleOf(input.shelf.map((s) => s.capacityAh)) ?? input.nominal.capacityAh,
+    resistanceMilliohm:
+      middleOf(input.survivors.map((s) => s.resistanceMilliohm)) ??
+      middleOf(input.shelf.map((s) => s.resistanceMilliohm)) ??
+      input.nominal.resistanceMilliohm,
   };
   const { survivors, rejects, shelf, blockSizes, heatWeights, timeLimitMillisecond } = input;
   const reorder = school === 'spotRepairReordered';

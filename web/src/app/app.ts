@@ -27,6 +27,8 @@ export class App {
 
   protected readonly isNight = signal(localStorage.getItem(NIGHT_KEY) === 'yes');
   protected readonly isDemo = this.#session.isDemo;
+  /** A job is reached through the yard. */
+  protected readonly isInJob = signal(location.pathname.startsWith('/job/'));
   protected readonly failure = this.#outbox.failure;
   protected readonly isLive = this.#link.isLive;
   /** One short sentence: all kept, or what waits and for whom. */
@@ -53,9 +55,10 @@ export class App {
     this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });
     this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
     this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });
-    this.#router.events
-      .pipe(filter((e) => e instanceof NavigationEnd && e.id > 1))
-      .subscribe(() => document.querySelector<HTMLElement>('main')?.scrollTo({ top: 0 }));
+    this.#router.events.pipe(filter((e) => e instanceof NavigationEnd)).subscribe((e) => {
+      this.isInJob.set(e.urlAfterRedirects.startsWith('/job/'));
+      document.querySelector<HTMLElement>('main')?.scrollTo({ top: 0 });
+    });
   }
 
   protected toggleNight(): void {

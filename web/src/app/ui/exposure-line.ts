@@ -51,5 +51,8 @@ export class ExposureLine {
       height: this.height(),
     }),
   );
-  protected readonly presentView = computed(() => this.stages().find((s) => s.stage === this.present()));
+  protected readonly behind = computed(() => {
+    const { volt } = this.exposure().behind;
+    return volt.toFixed(volt < 100 ? 1 : 0);
+  });
 }

@@ -31,6 +31,7 @@ export const VERDICT_WORDS: Record<Verdict, string> = { keep: 'keep', watch: 'wa
   styles: `
     :host {
       display: inline-flex;
+      margin-right: 4px;
       vertical-align: -3px;
     }
   `,

@@ -66,7 +66,11 @@ export class SweepEntry {
     // another sweep: begin at its first open slot
     afterRenderEffect(() => {
       this.#sweepId();
-      untracked(() => this.#goTo(findOpenSlot(this.slots(), this.sweep())));
+      untracked(() => {
+        this.#goTo(findOpenSlot(this.slots(), this.sweep()));
+        // a finger's first touch would open the keyboard of the tablet: only where there is a real one
+        if (!this.hasPad()) this.focus();
+      });
     });
     // a place picked on the drawing
     afterRenderEffect(() => {
