@@ -2,12 +2,11 @@
 import { recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
 import Papa from 'papaparse';
 
-/** A cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
+/** A text cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
 function toCsv(fields: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
-  return Papa.unparse(
-    { fields: [...fields], data: rows.map((r) => [...r]) },
-    { escapeFormulae: /^[=+\-@\t\r].*[^\d.,eE+-]/, newline: '\r\n' },
-  );
+  const defuse = (cell: string | number | null): string | number | null =>
+    typeof cell === 'string' && /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell;
+  return Papa.unparse({ fields: [...fields], data: rows.map((r) => r.map(defuse)) }, { newline: '\r\n' });
 }
 
 /** Every reading ever kept, one row each, corrections beside what they correct. */

@@ -1,0 +1,122 @@
+import fc from 'fast-check';
+import { partitionAlike } from './alike.ts';
+import { boundHeat, heatOf, placeBlocks } from './heat.ts';
+import { blockMeans, boundRange, foldPairs, partitionEvenly, rangeOfBlocks } from './partition.ts';
+
+/** Every division of the indices into blocks of the sizes given. */
+function* divisions(indices: readonly number[], sizes: readonly number[]): Generator<number[][]> {
+  const [size, ...others] = sizes;
+  if (size === undefined) {
+    yield [];
+    return;
+  }
+  for (const block of choices(indices, size))
+    for (const rest of divisions(
+      indices.filter((i) => !block.includes(i)),
+      others,
+    ))
+      yield [block, ...rest];
+}
+function* choices(indices: readonly number[], count: number): Generator<number[]> {
+  if (count === 0) {
+    yield [];
+    return;
+  }
+  for (let i = 0; i + count <= indices.length; i++)
+    for (const rest of choices(indices.slice(i + 1), count - 1)) yield [indices[i] as number, ...rest];
+}
+
+const capacities = (count: number) =>
+  fc.array(fc.integer({ min: 4000, max: 6500 }), { minLength: count, maxLength: count }).map((list) => list.map((v) => v / 1000));
+const indicesOf = (list: readonly unknown[]): number[] => list.map((_, i) => i);
+
+describe('foldPairs', () => {
+  it('has the least range of sums of all pairings: exchanging any two never helps', () => {
+    fc.assert(
+      fc.property(capacities(8), (list) => {
+        const order = indicesOf(list).sort((a, b) => (list[a] as number) - (list[b] as number));
+        const folded = rangeOfBlocks(list, foldPairs(order));
+        const best = Math.min(...[...divisions(indicesOf(list), [2, 2, 2, 2])].map((blocks) => rangeOfBlocks(list, blocks)));
+        expect(folded).toBeCloseTo(best, 9);
+      }),
+      { numRuns: 15 },
+    );
+  });
+});
+
+describe('boundRange', () => {
+  it('never exceeds the least range there is', () => {
+    fc.assert(
+      fc.property(capacities(6), fc.constantFrom([2, 4], [1, 2, 3], [3, 3], [2, 2, 2]), (list, sizes) => {
+        const best = Math.min(...[...divisions(indicesOf(list), sizes)].map((blocks) => rangeOfBlocks(list, blocks)));
+        expect(boundRange(list, sizes)).toBeLessThanOrEqual(best + 1e-9);
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('partitionEvenly', () => {
+  it('says what it proved: with no time at all it still divides, and its bound holds', () => {
+    let now = 0;
+    const list = Array.from({ length: 28 }, (_, i) => 5.2 + ((i * 37) % 28) / 50 + (i % 3) / 333);
+    const sizes = [2, 4, 2, 4, 2, 4, 2, 4, 4];
+    const hasty = partitionEvenly(list, sizes, 0, { now: () => (now += 50) });
+    const patient = partitionEvenly(list, sizes, 20_000, { now: () => performance.now() });
+    expect(patient.proven).toBe(true);
+    expect(hasty.lowerBound).toBeLessThanOrEqual(patient.range + 1e-9);
+    expect(hasty.range).toBeGreaterThanOrEqual(patient.range - 1e-9);
+    expect([...hasty.blocks.flat()].sort((a, b) => a - b)).toEqual(indicesOf(list));
+  });
+
+  it('tells how far it is, never backwards', () => {
+    const shares: number[] = [];
+    const list = Array.from({ length: 24 }, (_, i) => 5.2 + ((i * 31) % 24) / 40 + (i % 5) / 777);
+    partitionEvenly(list, [2, 4, 2, 4, 4, 4, 4], 3000, { now: () => performance.now(), onProgress: (p) => shares.push(p.share) });
+    expect(shares.every((s) => s >= 0 && s <= 1)).toBe(true);
+  });
+
+  it('gives means that the blocks have', () => {
+    expect(blockMeans([1, 2, 3, 5], [[0, 1], [2, 3]])).toEqual([1.5, 4]); // prettier-ignore
+  });
+});
+
+describe('partitionAlike', () => {
+  it('has the least sum of ranges within blocks of all divisions', () => {
+    fc.assert(
+      fc.property(capacities(6), fc.constantFrom([2, 4], [1, 2, 3], [3, 3], [2, 2, 2]), (list, sizes) => {
+        const within = (blocks: readonly (readonly number[])[]): number =>
+          blocks.reduce((sum, b) => sum + Math.max(...b.map((i) => list[i] as number)) - Math.min(...b.map((i) => list[i] as number)), 0);
+        const best = Math.min(...[...divisions(indicesOf(list), sizes)].map(within));
+        const found = partitionAlike(list, sizes);
+        expect(found?.cost).toBeCloseTo(best, 9);
+        expect(found && within(found.blocks)).toBeCloseTo(best, 9);
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('placeBlocks', () => {
+  it('has the least heat of all places of equal blocks and all orders within them', () => {
+    const figures = fc.record({
+      weights: fc.array(fc.integer({ min: 10, max: 20 }), { minLength: 6, maxLength: 6 }),
+      resistances: fc.array(fc.integer({ min: 20, max: 40 }), { minLength: 6, maxLength: 6 }),
+    });
+    fc.assert(
+      fc.property(figures, ({ weights, resistances }) => {
+        const sizes = [2, 2, 2];
+        const blocks = [[0, 1], [2, 3], [4, 5]]; // prettier-ignore
+        const orders = [...divisions([0, 1, 2], [1, 1, 1])].map((o) => o.flat().map((i) => blocks[i] as number[]));
+        const turned = orders.flatMap((order) =>
+          Array.from({ length: 8 }, (_, bits) => order.map((b, i) => (bits & (1 << i) ? [...b].reverse() : b))),
+        );
+        const best = Math.min(...turned.map((o) => heatOf(o, { weights, resistances })));
+        const found = placeBlocks(blocks, { capacities: [1, 1, 1, 1, 1, 1], weights, resistances, sizes });
+        expect(found.cost).toBe(best);
+        expect(boundHeat(weights, resistances)).toBeLessThanOrEqual(found.cost);
+      }),
+      { numRuns: 80 },
+    );
+  });
+});

@@ -1,0 +1,174 @@
+import 'fake-indexeddb/auto';
+import { signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import type { JobAnswer, StreamedEvent } from '@estuarine/contract';
+import { DEFAULT_POLICY, fold, type Act, type Fact, type JobEvent } from '@estuarine/core';
+import { Subject } from 'rxjs';
+import { testProfile } from '../../test/profile.ts';
+import { Session } from '../session/session.ts';
+import { Api, type Reply } from './api.ts';
+import type { WaitingAct } from './device-store.ts';
+import { JobLog } from './job-log.ts';
+import { Link } from './link.ts';
+import { Outbox } from './outbox.ts';
+import { Tabs, type TabMessage } from './tabs.ts';
+
+globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
+
+const profile = testProfile();
+const at = '2026-05-04T08:00:00.000Z';
+const event = (number: number, act: Act, by = 'om'): JobEvent => ({ number, commandId: `c${number}`, by, at, deviceAt: at, ...act });
+const fact = (f: Fact): Act => ({ type: 'fact.stated', body: { stage: 'open', fact: f } });
+const OPENED = event(1, {
+  type: 'job.opened',
+  body: {
+    ...{ number: 7, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
+    vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
+    moduleIds: Array.from({ length: 28 }, (_, i) => `m${i + 1}`),
+  },
+});
+
+/** A server that holds a log. */
+class FakeServer {
+  events: JobEvent[] = [OPENED];
+  isAway = false;
+  readonly asked: string[] = [];
+
+  get<T>(path: string): Promise<Reply<T>> {
+    this.asked.push(path);
+    if (this.isAway) return Promise.resolve({ kind: 'unreachable' });
+    return Promise.resolve({ kind: 'answer', etag: null, value: this.#answer(path) as T });
+  }
+
+  #answer(path: string): unknown {
+    if (path.startsWith('/api/profiles/')) return { profile };
+    if (path.startsWith('/api/policies/')) return { version: 1, policy: DEFAULT_POLICY };
+    const after = /after=(\d+)/.exec(path)?.[1];
+    if (after !== undefined) return { events: this.events.filter((e) => e.number > Number(after)), next: null };
+    const answer: JobAnswer = { jobId: 'j', state: fold(profile, this.events), profileId: profile.id, profileVersion: 1 };
+    return answer;
+  }
+}
+
+function setUp() {
+  const server = new FakeServer();
+  const events$ = new Subject<StreamedEvent>();
+  const behind$ = new Subject<void>();
+  const messages$ = new Subject<TabMessage>();
+  const acts = signal<readonly WaitingAct[]>([]);
+  const settled: number[] = [];
+  const outbox = {
+    acts,
+    refused: signal<readonly WaitingAct[]>([]),
+    settle: (_job: string, head: number) => {
+      settled.push(head);
+      acts.update((all) => all.filter((a) => a.kept === null || a.kept.last > head));
+      return Promise.resolve();
+    },
+  };
+  TestBed.configureTestingModule({
+    providers: [
+      JobLog,
+      { provide: Api, useValue: server },
+      { provide: Outbox, useValue: outbox },
+      { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
+      { provide: Link, useValue: { events$, behind$ } },
+      { provide: Tabs, useValue: { messages$ } },
+    ],
+  });
+  const log = TestBed.inject(JobLog);
+  let seq = 0;
+  const wait = (act: Act, commandId: string): void =>
+    acts.update((all) => [...all, { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', act }, refused: null, kept: null }]);
+  return { server, log, acts, events$, behind$, messages$, wait, settled };
+}
+
+async function until(condition: () => boolean): Promise<void> {
+  for (let i = 0; i < 200 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
+  expect(condition()).toBe(true);
+}
+
+afterEach(() => {
+  indexedDB = new IDBFactory();
+});
+
+describe('an open job', () => {
+  it('is fetched, and then follows the stream', async () => {
+    const { log, events$ } = setUp();
+    await log.open('j');
+    expect(log.phase()).toBe('ready');
+    expect(log.state()?.opened?.number).toBe(7);
+    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true }), 'ts') });
+    events$.next({ stream: 'another', event: event(3, fact({ kind: 'case', isOpen: false })) });
+    expect(log.state()?.pack.isCaseOpen).toBe(true);
+    expect(log.state()?.head).toBe(2);
+  });
+
+  it('fetches what lies between when an event is ahead of it', async () => {
+    const { server, log, events$ } = setUp();
+    await log.open('j');
+    server.events = [OPENED, event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true }))];
+    events$.next({ stream: 'j', event: server.events[2] as JobEvent });
+    await until(() => log.state()?.head === 3);
+    expect(server.asked.at(-1)).toContain('after=1');
+    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
+  });
+
+  it('passes over events that it holds already', async () => {
+    const { log, events$ } = setUp();
+    await log.open('j');
+    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true })) });
+    const before = log.state();
+    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true })) });
+    expect(log.state()).toBe(before);
+  });
+
+  it('shows waiting acts as done, but lets them raise the exposure only', async () => {
+    const { log, wait } = setUp();
+    await log.open('j');
+    wait(fact({ kind: 'case', isOpen: true }), 'w1');
+    wait(fact({ kind: 'covers', areOff: true }), 'w2');
+    expect(log.state()?.pack.areCoversOff).toBe(true);
+    expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
+    wait(fact({ kind: 'covers', areOff: false }), 'w3');
+    expect(log.state()?.pack.areCoversOff).toBe(false);
+    expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
+    expect(log.pendingCount()).toBe(3);
+  });
+
+  it('takes its own act as kept without waiting for the stream', async () => {
+    const { log, acts, wait, messages$, settled } = setUp();
+    await log.open('j');
+    wait(fact({ kind: 'plug', isIn: false }), 'w1');
+    const kept = { stream: 'j', first: 2, last: 2, at };
+    acts.update((all) => all.map((a) => ({ ...a, kept })));
+    messages$.next({ kind: 'kept', jobId: 'j', commandId: 'w1', kept });
+    expect(log.kept()?.state).toMatchObject({ head: 2, pack: { isPlugIn: false } });
+    expect(settled.at(-1)).toBe(2);
+    expect(log.pendingCount()).toBe(0);
+  });
+
+  it('opens from this device when the server is away, and catches up when it is back', async () => {
+    const first = setUp();
+    await first.log.open('j');
+    await until(() => first.log.phase() === 'ready');
+    await new Promise((r) => setTimeout(r, 50));
+    TestBed.resetTestingModule();
+    const { server, log, behind$ } = setUp();
+    server.isAway = true;
+    await log.open('j');
+    expect(log.phase()).toBe('ready');
+    expect(log.state()?.opened?.number).toBe(7);
+    server.isAway = false;
+    server.events.push(event(2, fact({ kind: 'case', isOpen: true })));
+    behind$.next();
+    await until(() => log.state()?.head === 2);
+  });
+
+  it('says that it cannot be fetched where neither server nor device knows it', async () => {
+    const { server, log } = setUp();
+    server.isAway = true;
+    await log.open('j');
+    expect(log.phase()).toBe('unreachable');
+  });
+});
