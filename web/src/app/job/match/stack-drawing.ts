@@ -9,7 +9,9 @@ export interface DrawnPlan {
   readonly blockMeanAh: readonly number[];
 }
 
-const LABEL = 92;
+const LABEL = 76;
+/** Narrower than this the drawing scrolls. */
+const LEAST_PITCH = 24.5;
 const BOX = 46;
 const TOP_OUT = 8;
 const TOP_IN = 176;
@@ -36,7 +38,7 @@ export class StackDrawing {
   protected readonly box = BOX;
   protected readonly topOut = TOP_OUT;
   protected readonly topIn = TOP_IN;
-  protected readonly width = computed(() => Math.max(this.#width(), LABEL + 30 * this.records().length));
+  protected readonly width = computed(() => Math.max(this.#width(), LABEL + LEAST_PITCH * this.records().length));
   protected readonly pitch = computed(() => (this.width() - LABEL) / this.records().length);
   protected readonly hottest = computed(() => Math.max(...this.profile().heatWeights));
   protected readonly blocks = computed(() =>
