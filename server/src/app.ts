@@ -1,7 +1,6 @@
 /** The application: everything wired, nothing started. */
 import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
-import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import swagger from '@fastify/swagger';
 import Fastify, { type FastifyInstance } from 'fastify';
@@ -47,7 +46,6 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   app.removeContentTypeParser('text/plain');
   guardRequests(app, options.hosts);
 
-  await app.register(helmet, { contentSecurityPolicy: false, crossOriginEmbedderPolicy: false, strictTransportSecurity: false });
   if (options.requestsPerMinute !== null) await app.register(rateLimit, { max: options.requestsPerMinute ?? 3000, timeWindow: '1 minute' });
   await app.register(cookie, { secret: options.secret });
   await app.register(compress, {

@@ -4,7 +4,8 @@ import { HttpProblem } from './problem.ts';
 
 /** @param hosts allowed `Host` values, in lower case, with port where it is not the default */
 export function guardRequests(app: FastifyInstance, hosts: () => ReadonlySet<string>): void {
-  app.addHook('onRequest', (request, _reply, done) => {
+  app.addHook('onRequest', (request, reply, done) => {
+    void reply.header('x-content-type-options', 'nosniff');
     const host = (request.headers.host ?? '').toLowerCase();
     if (!hosts().has(host)) {
       done(new HttpProblem(403, 'unknownHost', 'This server does not answer to that host name.'));

@@ -9,20 +9,21 @@ try {
   await migrate(config.databaseUrl);
   const pool = createPool(config.databaseUrl);
   await ensureShop(pool, SHOP_ID);
-  let port = config.port;
+  let hosts: ReadonlySet<string> = new Set();
   const app = await buildApp({
     pool,
     databaseUrl: config.databaseUrl,
     shopId: SHOP_ID,
     secret: config.secret,
     clock: () => new Date(),
-    hosts: () => new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`)),
+    hosts: () => hosts,
     webRoot: config.webRoot,
     logLevel: config.logLevel,
   });
   await app.listen({ host: config.host, port: config.port });
   const address = app.server.address();
-  port = typeof address === 'object' && address ? address.port : config.port;
+  const port = typeof address === 'object' && address ? address.port : config.port;
+  hosts = new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`));
   process.stdout.write(`listening http://${config.host}:${port}\n`);
   let isStopping = false;
   for (const signal of ['SIGINT', 'SIGTERM'] as const)

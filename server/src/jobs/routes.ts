@@ -45,7 +45,8 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
 
   app.get('/api/jobs', { schema: { tags: ['jobs'] } }, async () => ({ jobs: await listJobs(pool, shopId) }));
 
-  app.get('/api/jobs/:jobId', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
+  // asked most of all and small: not worth compressing each time
+  app.get('/api/jobs/:jobId', { compress: false, schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { jobId } = request.params;
     const head = await headOf(jobId);
     const etag = `"${head}"`;

@@ -2,6 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
+import helmet from '@fastify/helmet';
 import fastifyStatic from '@fastify/static';
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { HttpProblem, sendProblem } from '../problem.ts';
@@ -28,30 +29,37 @@ function pagePolicy(nonce: string): string {
   ].join('; ');
 }
 
+/** Serves the pages and their files with the usual protective headers; answers everything unknown. */
 export async function serveShell(app: FastifyInstance, webRoot: string | undefined): Promise<void> {
-  const file = webRoot ? path.join(webRoot, 'index.html') : '';
-  const page = file && existsSync(file) ? readFileSync(file, 'utf8') : null;
-  if (page && webRoot) {
-    await app.register(fastifyStatic, {
-      root: webRoot,
-      index: false,
-      preCompressed: true,
-      wildcard: true,
-      setHeaders: (reply, served) => {
-        if (/\/(worker-|service-worker)[^/]*js/.test(served)) void reply.header('content-security-policy', WORKER_POLICY);
-        if (/-[A-Z0-9]{8}\.(js|css|woff2)(\.br|\.gz)?$/.test(served))
-          void reply.header('cache-control', 'public, max-age=31536000, immutable');
-        else void reply.header('cache-control', 'no-cache');
-      },
+  await app.register(async (shell) => {
+    await shell.register(helmet, { contentSecurityPolicy: false, crossOriginEmbedderPolicy: false, strictTransportSecurity: false });
+    const file = webRoot ? path.join(webRoot, 'index.html') : '';
+    const page = file && existsSync(file) ? readFileSync(file, 'utf8') : null;
+    if (page && webRoot) await serveFiles(shell, webRoot, page);
+    shell.setNotFoundHandler(async (request, reply) => {
+      const [where = ''] = request.url.split('?');
+      if (page && request.method === 'GET' && !where.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(where)) return sendPage(reply, page);
+      return sendProblem(reply, new HttpProblem(404, 'notFound', `There is nothing at ${request.method} ${where.slice(0, 200)}.`));
     });
-    app.get('/', { schema: { hide: true } }, (_request, reply) => sendPage(reply, page));
-    app.get('/index.html', { schema: { hide: true } }, (_request, reply) => reply.redirect('/', 308));
-  }
-  app.setNotFoundHandler(async (request, reply) => {
-    const [where = ''] = request.url.split('?');
-    if (page && request.method === 'GET' && !where.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(where)) return sendPage(reply, page);
-    return sendProblem(reply, new HttpProblem(404, 'notFound', `There is nothing at ${request.method} ${where.slice(0, 200)}.`));
   });
+}
+
+async function serveFiles(shell: FastifyInstance, webRoot: string, page: string): Promise<void> {
+  await shell.register(fastifyStatic, {
+    root: webRoot,
+    index: false,
+    preCompressed: true,
+    wildcard: true,
+    setHeaders: (reply, served) => {
+      if (/\/(worker-|service-worker)[^/]*js/.test(served)) void reply.header('content-security-policy', WORKER_POLICY);
+      if (/-[A-Z0-9]{8}\.(js|css|woff2)(\.br|\.gz)?$/.test(served))
+        void reply.header('cache-control', 'public, max-age=31536000, immutable');
+      else void reply.header('cache-control', 'no-cache');
+    },
+  });
+  shell.get('/', { schema: { hide: true } }, (_request, reply) => sendPage(reply, page));
+  // never the raw file: it has no policy and no nonce
+  shell.get('/index.html', { schema: { hide: true } }, (_request, reply) => reply.redirect('/', 308));
 }
 
 function sendPage(reply: FastifyReply, page: string): FastifyReply {
