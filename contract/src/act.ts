@@ -26,15 +26,7 @@ export interface KeptAct {
   readonly at: string;
 }
 
-/** One event of the shop-wide stream. */
-export type ShopEvent = {
-  readonly number: number;
-  readonly commandId: string;
-  readonly by: string;
-  readonly at: string;
-  readonly deviceAt: string;
-} & ShopAct;
-
+/** Name of the stream that is the shop's own; every other is a job's id. */
 export const SHOP_STREAM = 'shop';
 
 /** What the stream sends for each event kept. Shop events come without their body, which can be large: refetch what they touch. */

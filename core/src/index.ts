@@ -1,5 +1,5 @@
 /** The core: everything that is computed. The registry of calculations is exported apart, by `@estuarine/core/reckon`. */
-export * from './result.ts';
+export { answer, refuse, REFUSALS, type Answer, type Refusal, type RefusalCode, type Result } from './result.ts';
 export { readDecimal, roundTo } from './quantity/decimal.ts';
 export { convertTorque, TORQUE_UNITS, type TorqueInUnits, type TorqueUnit } from './quantity/torque.ts';
 export { createGenerator, shuffle, type Generator } from './random/generator.ts';
@@ -47,8 +47,31 @@ export { compareIds, type PoolModule, type SearchContext, type SearchProgress } 
 export { repairStack, type PlacedModule } from './match/repair.ts';
 export { selectModules } from './match/select.ts';
 export { planSchool, STACK_SCHOOLS, type SchoolInput, type SchoolPlan, type StackSchool } from './match/schools.ts';
-export * from './job/event.ts';
-export * from './job/state.ts';
+export {
+  actSchema,
+  EVENT_VERSION,
+  idSchema,
+  SCHOOLS,
+  SWEEP_KINDS,
+  SWEEP_QUANTITIES,
+  type Act,
+  type ActBody,
+  type ActType,
+  type EventHeader,
+  type JobEvent,
+  type School,
+  type SweepKind,
+} from './job/event.ts';
+export {
+  countingReading,
+  startState,
+  twoReadings,
+  type ChosenPlan,
+  type JobState,
+  type Reading,
+  type StatedFact,
+  type Sweep,
+} from './job/state.ts';
 export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
 export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';
 export { latestSweep, recordModules, rowOf, type ModuleRecord } from './job/figures.ts';
@@ -66,5 +89,14 @@ export {
   type TracePoint,
 } from './job/exposure.ts';
 export { isStageDone } from './job/completeness.ts';
-export * from './shop/act.ts';
+export {
+  DEFAULT_POLICY,
+  MAXIMUM_IMPORT_ROWS,
+  policySchema,
+  shopActSchema,
+  stockModuleSchema,
+  type Policy,
+  type ShopAct,
+  type StockModule,
+} from './shop/act.ts';
 export { describeStockFile, readStockFile, STOCK_COLUMNS, type StockFile } from './shop/stock-file.ts';

@@ -52,7 +52,7 @@ export async function ensureNodeModules() {
   checkDisk(INSTALL_BYTES);
   say('Installing npm packages …');
   fs.rmSync(mark, { force: true });
-  await must('npm ci', 'npm', ['ci', '--no-audit', '--no-fund'], { quiet: true });
+  await must('npm ci', 'npm', ['ci', '--no-audit', '--no-fund', '--prefer-offline'], { quiet: true });
   fs.writeFileSync(mark, wanted);
 }
 
