@@ -8,8 +8,8 @@ export async function pickPerson(page: Page, personId = 'om', base = ''): Promis
 }
 
 /** Opens a job on the shipped profile and gives its address. */
-export async function openJob(page: Page, label: string): Promise<string> {
-  await page.goto('/yard/new');
+export async function openJob(page: Page, label: string, { isAway = false } = {}): Promise<string> {
+  if (!isAway) await page.goto('/yard/new');
   await page.getByLabel('Vehicle').fill(`Knot test wagon ${label}`);
   await page.getByLabel('Plate').fill('TI 900');
   await page.getByLabel(/Label of the pack/).fill(label);

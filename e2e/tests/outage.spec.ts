@@ -98,6 +98,31 @@ test.describe('with a server that can be killed', () => {
     await context.close();
   });
 
+  test('a job opened while the server is away is worked on, and gets its number when the server is back', async ({ browser }) => {
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await pickPerson(page, 'om', server.url);
+    await page.goto('/yard/new');
+    await expect(page.getByLabel('Pack profile')).toHaveValue('dunlin-28');
+    await page.evaluate(() => navigator.serviceWorker.ready);
+    await server.kill();
+    await page.reload();
+    const job = await openJob(page, `AW-${Date.now()}`, { isAway: true });
+    await page.goto(`${job}/test`);
+    await startSweep(page, 'Open circuit');
+    await type(page, '7.81', '7.82');
+    await expect(page.getByText('2 of 28 taken')).toBeVisible();
+    await server.start();
+    await expectAllKept(page);
+    expect((await eventsOf(page, server.url, job)).map((e) => e.type)).toEqual([
+      'job.opened',
+      'sweep.started',
+      'reading.taken',
+      'reading.taken',
+    ]);
+    await context.close();
+  });
+
   test('two browsers, one on each server process, see each other’s readings within a second', async ({ browser }) => {
     const one = await browser.newContext({ baseURL: server.url });
     const two = await browser.newContext({ baseURL: process.env.ESTUARINE_URL ?? '' });

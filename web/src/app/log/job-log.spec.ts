@@ -7,7 +7,7 @@ import { Subject } from 'rxjs';
 import { testProfile } from '../../test/profile.ts';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
-import type { WaitingAct } from './device-store.ts';
+import { DeviceStore, type WaitingAct } from './device-store.ts';
 import { JobLog } from './job-log.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
@@ -59,6 +59,7 @@ function setUp() {
   const settled: number[] = [];
   const outbox = {
     acts,
+    loaded: Promise.resolve(),
     refused: signal<readonly WaitingAct[]>([]),
     settle: (_job: string, head: number) => {
       settled.push(head);
@@ -163,6 +164,22 @@ describe('an open job', () => {
     server.events.push(event(2, fact({ kind: 'case', isOpen: true })));
     behind$.next();
     await until(() => log.state()?.head === 2);
+  });
+
+  it('begins on this device when it was opened without a server, and goes on with the server’s number when that has it', async () => {
+    const { server, log, wait, behind$ } = setUp();
+    await TestBed.inject(DeviceStore).saveAnswer(`/api/profiles/${profile.id}/1`, { profile });
+    server.isAway = true;
+    if (OPENED.type !== 'job.opened') throw new Error('not opened');
+    wait({ type: 'job.opened', body: { ...OPENED.body, number: 1 } }, 'w0');
+    wait(fact({ kind: 'case', isOpen: true }), 'w1');
+    await log.open('j');
+    expect(log.phase()).toBe('ready');
+    expect(log.kept()?.state.head).toBe(0);
+    expect(log.state()).toMatchObject({ head: 2, pack: { isCaseOpen: true } });
+    server.isAway = false;
+    behind$.next();
+    await until(() => log.kept()?.state.opened?.number === 7);
   });
 
   it('says that it cannot be fetched where neither server nor device knows it', async () => {

@@ -7,6 +7,7 @@ import {
   findJobExposure,
   findWorstExposure,
   recordModules,
+  startState,
   traceExposure,
   type Act,
   type JobEvent,
@@ -105,7 +106,7 @@ export class JobLog {
     // a policy adopted on this job, here or elsewhere, changes the verdicts
     effect(() => {
       const kept = this.#kept();
-      if (kept) untracked(() => void this.#store.saveJob(kept).catch(() => undefined));
+      if (kept && kept.state.head > 0) untracked(() => void this.#store.saveJob(kept).catch(() => undefined));
     });
   }
 
@@ -142,7 +143,10 @@ export class JobLog {
     const jobId = this.#jobId();
     if (jobId === '') return;
     const known = this.#kept();
-    const reply = await this.#api.get<JobAnswer>(`/api/jobs/${encodeURIComponent(jobId)}`, known ? `"${known.state.head}"` : null);
+    const reply = await this.#api.get<JobAnswer>(
+      `/api/jobs/${encodeURIComponent(jobId)}`,
+      known && known.state.head > 0 ? `"${known.state.head}"` : null,
+    );
     if (this.#jobId() !== jobId || reply.kind === 'unchanged') return;
     if (reply.kind === 'answer') {
       await this.#receive(reply.value);
@@ -150,9 +154,24 @@ export class JobLog {
     }
     if (this.#kept()) return;
     const isMissing = reply.kind === 'problem' && reply.problem.status === 404;
-    const isComing = this.#outbox.acts().some((a) => a.jobId === jobId && a.sent.act.type === 'job.opened');
-    if (isMissing && isComing) setTimeout(() => void this.#fetch(), 300);
-    else this.#phase.set(isMissing ? 'missing' : 'unreachable');
+    if (!(await this.#beginHere())) this.#phase.set(isMissing ? 'missing' : 'unreachable');
+  }
+
+  /** A job that was opened on this device and is not with the server yet begins from its own first act. */
+  async #beginHere(): Promise<boolean> {
+    await this.#outbox.loaded;
+    const jobId = this.#jobId();
+    const opened = this.#outbox.acts().find((a) => a.jobId === jobId && a.sent.act.type === 'job.opened')?.sent.act;
+    if (opened?.type !== 'job.opened') return false;
+    const { profileId, profileVersion, policyVersion } = opened.body;
+    const [profile, policy] = await Promise.all([
+      this.#store.findAnswer<ProfileAnswer>(`/api/profiles/${profileId}/${profileVersion}`).catch(() => undefined),
+      this.#store.findAnswer<PolicyAnswer>(`/api/policies/${policyVersion}`).catch(() => undefined),
+    ]);
+    if (!profile || this.#jobId() !== jobId) return false;
+    if (!this.#kept()) this.#kept.set({ jobId, state: startState(), profile: profile.profile, policy: policy?.policy ?? DEFAULT_POLICY });
+    this.#phase.set('ready');
+    return true;
   }
 
   async #receive({ jobId, state, profileId, profileVersion }: JobAnswer): Promise<void> {

@@ -36,8 +36,11 @@ export class Outbox {
   /** Why an act could not even be put on this device; null while all is well. */
   readonly failure = this.#failure.asReadonly();
 
+  /** Done when the acts on the device's disk were read for the first time. */
+  readonly loaded: Promise<void>;
+
   constructor() {
-    void this.#reload();
+    this.loaded = this.#reload().catch(() => undefined);
     this.#tabs.messages$.subscribe((message) => {
       if (message.kind === 'waitingChanged') void this.#reload().then(() => this.#send());
       if (message.kind === 'sessionChanged') void this.#send();

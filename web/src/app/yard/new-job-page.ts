@@ -6,6 +6,7 @@ import type { Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
 import { Api } from '../log/api.ts';
+import { DeviceStore } from '../log/device-store.ts';
 import { Outbox } from '../log/outbox.ts';
 import { Notice } from '../ui/notice.ts';
 
@@ -18,6 +19,7 @@ import { Notice } from '../ui/notice.ts';
 })
 export class NewJobPage {
   readonly #api = inject(Api);
+  readonly #store = inject(DeviceStore);
   readonly #outbox = inject(Outbox);
   readonly #router = inject(Router);
 
@@ -49,17 +51,26 @@ export class NewJobPage {
 
   protected async load(): Promise<void> {
     const [profiles, policy] = await Promise.all([
-      this.#api.get<{ profiles: Profile[] }>('/api/profiles'),
-      this.#api.get<PolicyAnswer>('/api/policy'),
+      this.#lookUp<{ profiles: Profile[] }>('/api/profiles'),
+      this.#lookUp<PolicyAnswer>('/api/policy'),
     ]);
-    if (profiles.kind !== 'answer' || policy.kind !== 'answer') {
-      this.hasFailed.set(true);
-      return;
-    }
-    this.hasFailed.set(false);
-    this.profiles.set(profiles.value.profiles);
-    this.policyVersion.set(policy.value.version);
-    this.profileId.set(profiles.value.profiles[0]?.id ?? '');
+    this.hasFailed.set(!profiles || !policy);
+    if (!profiles || !policy) return;
+    this.profiles.set(profiles.profiles);
+    this.policyVersion.set(policy.version);
+    this.profileId.set(profiles.profiles[0]?.id ?? '');
+    // a job opened while the server is away is worked on from these
+    await this.#store.saveAnswer(`/api/policies/${policy.version}`, policy).catch(() => undefined);
+    for (const profile of profiles.profiles)
+      await this.#store.saveAnswer(`/api/profiles/${profile.id}/${profile.version}`, { profile }).catch(() => undefined);
+  }
+
+  /** From the server, else as this device saw it last. */
+  async #lookUp<T>(path: string): Promise<T | undefined> {
+    const reply = await this.#api.get<T>(path);
+    if (reply.kind !== 'answer') return this.#store.findAnswer<T>(path).catch(() => undefined);
+    await this.#store.saveAnswer(path, reply.value).catch(() => undefined);
+    return reply.value;
   }
 
   protected async open(): Promise<void> {
