@@ -130,6 +130,20 @@ describe('two jobs', () => {
   });
 });
 
+describe('an import of stock and plans at once', () => {
+  it('never get in each other’s way, whatever the order of the rows', async () => {
+    const ids = Array.from({ length: 200 }, (_, i) => `W-${String(i).padStart(3, '0')}`);
+    await stock(...ids);
+    await Promise.all([0, 1, 2, 3].map((i) => desk.openJob(`way-${i}`)));
+    const outcomes = await Promise.all([
+      ...[0, 1, 2, 3].map((i) => new Desk(db).keep(`way-${i}`, planWith(`way-${i}`, ids[i * 50] ?? ''))),
+      stock(...[...ids].reverse()),
+      stock(...ids),
+    ]);
+    expect(outcomes.map((o) => o.kind)).toEqual(Array(6).fill('kept'));
+  });
+});
+
 describe('a transaction that fails', () => {
   it('leaves nothing half written', async () => {
     const sweep = await desk.openJob('half');

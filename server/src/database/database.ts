@@ -43,6 +43,11 @@ export async function migrate(databaseUrl: string): Promise<void> {
   });
 }
 
+/** Two transactions waited for each other and this one was chosen to give way: it can simply be run again. */
+export function isDeadlock(error: unknown): boolean {
+  return typeof error === 'object' && error !== null && (error as { code?: unknown }).code === '40P01';
+}
+
 export function isUniqueViolation(error: unknown): boolean {
   return typeof error === 'object' && error !== null && (error as { code?: unknown }).code === '23505';
 }

@@ -5,7 +5,7 @@
 import { EVENT_VERSION, refuse, type Refusal, type Result } from '@estuarine/core';
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
-import { inTransaction, isUniqueViolation } from '../database/database.ts';
+import { inTransaction, isDeadlock, isUniqueViolation } from '../database/database.ts';
 import { HttpProblem } from '../problem.ts';
 import { canonicalText, chainHash, type ChainedEvent } from './chain.ts';
 import { announce, appendRows, createStream, findCommand, lockStream, saveCommand, type NewRow, type Outcome } from './store.ts';
@@ -50,7 +50,7 @@ export async function keepAct(pool: pg.Pool, request: AppendRequest, appender: A
       return await inTransaction(pool, (client) => appendDecided(client, request, bodyHash, appender));
     } catch (error) {
       if (error instanceof Refused) return keepRefusal(pool, request, bodyHash, error.refusal);
-      if (!isUniqueViolation(error)) throw error;
+      if (!isUniqueViolation(error) && !isDeadlock(error)) throw error;
       const meanwhile = await findCommand(pool, shopId, commandId);
       if (meanwhile) return sameOutcome(meanwhile, bodyHash);
       // another act took the same job number or version at the same moment: decide again on what stands now

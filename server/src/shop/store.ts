@@ -1,6 +1,6 @@
 /** SQL of what belongs to the shop as a whole: persons, profiles, policies, modules. */
 import type { Person, StockRow } from '@estuarine/contract';
-import type { Policy, Profile, Role, StockModule } from '@estuarine/core';
+import { compareIds, type Policy, type Profile, type Role, type StockModule } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 
 export interface ShopRow {
@@ -117,8 +117,9 @@ export async function listModules(db: Queryable, shopId: string): Promise<StockR
   }));
 }
 
-/** Adds modules or renews their figures; a module that sits in a pack or is reserved keeps its place. */
-export async function saveModules(db: Queryable, shopId: string, modules: readonly StockModule[]): Promise<void> {
+/** Adds modules or renews their figures; a module that sits in a pack or is reserved keeps its place. Rows are taken in id order, as all locks are. */
+export async function saveModules(db: Queryable, shopId: string, given: readonly StockModule[]): Promise<void> {
+  const modules = [...given].sort((a, b) => compareIds(a.moduleId, b.moduleId));
   await db.query(
     `insert into module (shop_id, module_id, label, type_id, capacity_ah, resistance_milliohm, rest_drop_millivolt, ocv_volt, bin)
      select $1, * from unnest($2::text[], $3::text[], $4::text[], $5::float8[], $6::float8[], $7::float8[], $8::float8[], $9::text[])

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { FormsModule } from '@angular/forms';
 import {
   latestSweep,
-  readDecimal,
   SWEEP_KINDS,
   SWEEP_QUANTITIES,
   type ActBody,
@@ -15,6 +14,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../log/job-log.ts';
+import { readOptional } from '../job/test/sweep-walk.ts';
 import { ImportTable, type TableRead } from './import-table.ts';
 import type { ImportTarget } from './import.worker.ts';
 
@@ -121,10 +121,4 @@ export class ImportDialog {
       })),
     };
   }
-}
-
-function readOptional(text: string): number | null | undefined {
-  if (text.trim() === '') return null;
-  const read = readDecimal(text);
-  return read.kind === 'answer' && read.value > 0 ? read.value : undefined;
 }

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { latestSweep, readDecimal, type JobState, type SweepKind } from '@estuarine/core';
+import { latestSweep, type JobState, type SweepKind } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
-import { SWEEP_NAMES } from './sweep-walk.ts';
+import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
 
 /** Begins a sweep: what it is, and what a later figure needs to know about it. */
 @Component({
@@ -115,11 +115,4 @@ export class SweepStart {
       },
     });
   }
-}
-
-/** Null for blank, undefined for what is no positive number. */
-function readOptional(text: string): number | null | undefined {
-  if (text.trim() === '') return null;
-  const read = readDecimal(text);
-  return read.kind === 'answer' && read.value > 0 ? read.value : undefined;
 }

@@ -1,6 +1,6 @@
 import type { Sweep } from '@estuarine/core';
 import { testProfile } from '../../../test/profile.ts';
-import { findOpenSlot, listSlots, readTyped } from './sweep-walk.ts';
+import { findOpenSlot, listSlots, readOptional, readTyped } from './sweep-walk.ts';
 
 const type = testProfile().moduleType;
 const reading = { commandId: 'c', value: 7.8, by: 'om', number: 1 };
@@ -47,5 +47,17 @@ describe('readTyped', () => {
   });
   it('refuses grouped thousands with the reason', () => {
     expect(readTyped('1.234,5', 'capacityAh', type, null)).toMatchObject({ kind: 'refused', reason: expect.stringContaining('thousands') });
+  });
+});
+
+describe('readOptional', () => {
+  it.each([
+    ['', null],
+    [' 20,5 ', 20.5],
+    ['0', undefined],
+    ['-3', undefined],
+    ['twenty', undefined],
+  ])('reads %j', (text, value) => {
+    expect(readOptional(text)).toBe(value);
   });
 });

@@ -76,6 +76,13 @@ export function readTyped(text: string, quantity: SweepFigure, type: ModuleType,
   return { kind: 'value', value: read.value };
 }
 
+/** A number above zero that may be left out: null for blank, undefined for anything else. */
+export function readOptional(text: string): number | null | undefined {
+  if (text.trim() === '') return null;
+  const read = readDecimal(text);
+  return read.kind === 'answer' && read.value > 0 ? read.value : undefined;
+}
+
 function round(value: number): string {
   return String(Number(value.toPrecision(3)));
 }
