@@ -58,6 +58,20 @@ describe('findJobExposure', () => {
     expect(findJobExposure(recorder.state(), profile).behind.volt).toBeCloseTo(MAXIMUM, 9);
   });
 
+  it('lets waiting acts raise the voltages: a higher reading and a charge do, a lower reading does not', () => {
+    const recorder = new Recorder().open();
+    const sweep = recorder.startSweep('openCircuit');
+    const take = (place: number, value: number): string =>
+      recorder.add({ type: 'reading.taken', body: { sweepId: sweep, place, moduleId: `m${place}`, quantity: 'openCircuitVolt', value } });
+    for (let place = 1; place <= 28; place++) take(place, 7.8);
+    const kept = recorder.state();
+    take(1, 8.4);
+    take(2, 7.3);
+    const behind = (facts: Fact[] = []): number => findWorstExposure(kept, recorder.state(), facts, profile).behind.volt;
+    expect(behind()).toBeCloseTo(27 * 7.8 + 8.4, 9);
+    expect(behind([{ kind: 'charged' }])).toBeCloseTo(MAXIMUM, 9);
+  });
+
   it('draws the procedure from where the job stands', () => {
     const recorder = new Recorder().open();
     const fresh = traceExposure(recorder.state(), profile);
@@ -131,7 +145,7 @@ describe('the number shown', () => {
             }
           const state = fold(profile, recorder.events);
           for (const own of Object.values(pending)) {
-            const shown = findWorstExposure(state, own, profile).reachable.volt;
+            const shown = findWorstExposure(state, state, own, profile).reachable.volt;
             // waiting acts may raise the number, never lower it: not below the kept state, nor below any state on the way
             let now = keptTruth;
             expect(shown).toBeGreaterThanOrEqual(walk(now, volts) - 1e-6);

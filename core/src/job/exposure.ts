@@ -93,10 +93,19 @@ export function summariseExposure(state: JobState, profile: Profile): TraceVolts
 
 /**
  * The exposure to show while acts wait to be kept: for every fact the more hazardous of the kept state and of each state that
- * the waiting acts pass through. A waiting act may raise it and never lowers it.
+ * the waiting acts pass through, and for every module the higher voltage. A waiting act may raise it and never lowers it.
+ * @param now the kept state with the waiting acts in it
+ * @param pending the facts among them, in order
  */
-export function findWorstExposure(state: JobState, pending: readonly Fact[], profile: Profile): JobExposure {
-  return exposeJob(state, worstPack(state.pack, pending, profile), profile);
+export function findWorstExposure(kept: JobState, now: JobState, pending: readonly Fact[], profile: Profile): JobExposure {
+  const isCharged = pending.some((f) => f.kind === 'charged');
+  const later = findModuleVolts(now, profile);
+  const modules = findModuleVolts(kept, profile).map((m, i): ModuleVolt => {
+    if (isCharged) return { ...m, volt: Math.max(m.volt, profile.moduleType.maximumModuleVolt), isMeasured: false };
+    const other = later[i];
+    return other?.isMeasured && other.volt > m.volt ? other : m;
+  });
+  return exposeJob(kept, worstPack(kept.pack, pending, profile), profile, modules);
 }
 
 /** The state that joins the hazards of a pack and of every state it passes through. */
@@ -163,8 +172,12 @@ function pickVolt(e: Exposure): Pick<Exposure, 'volt' | 'between' | 'worstShort'
   return { volt: e.volt, between: e.between, worstShort: e.worstShort };
 }
 
-function exposeJob(state: JobState, pack: PackState, profile: Profile): JobExposure {
-  const modules = findModuleVolts(state, profile);
+function exposeJob(
+  state: JobState,
+  pack: PackState,
+  profile: Profile,
+  modules: readonly ModuleVolt[] = findModuleVolts(state, profile),
+): JobExposure {
   const { reachable, behind } = exposePack(pack, modules, profile);
   const measuredCount = modules.filter((m) => m.isMeasured).length;
   const moduleVolts = modules.map((m) => m.volt);

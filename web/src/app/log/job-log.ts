@@ -74,7 +74,8 @@ export class JobLog {
     const kept = this.#kept();
     if (!kept) return null;
     const facts = this.#pending().flatMap(({ sent }) => (sent.act.type === 'fact.stated' ? [sent.act.body.fact] : []));
-    return facts.length > 0 ? findWorstExposure(kept.state, facts, kept.profile) : findJobExposure(kept.state, kept.profile);
+    const now = this.state();
+    return now && now !== kept.state ? findWorstExposure(kept.state, now, facts, kept.profile) : findJobExposure(kept.state, kept.profile);
   });
   readonly highestPossible = computed(() => {
     const kept = this.#kept();
