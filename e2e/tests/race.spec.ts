@@ -17,7 +17,7 @@ async function bringToMatch(page: Page, label: string): Promise<void> {
 }
 
 test('two jobs want the same module: the first has it, the second is told and goes on', async ({ browser }) => {
-  const base = process.env['ESTUARINE_URL'] ?? '';
+  const base = process.env.ESTUARINE_URL ?? '';
   const [one, two] = await Promise.all([browser.newContext({ baseURL: base }), browser.newContext({ baseURL: base })]);
   const [page, other] = [await one.newPage(), await two.newPage()];
   await pickPerson(page, 'om');
