@@ -7,7 +7,8 @@ export default defineConfig({
   testDir: 'tests',
   outputDir: 'out/results',
   fullyParallel: false,
-  workers: 2,
+  // one shelf for all tests: two at once would take each other's modules
+  workers: 1,
   retries: 0,
   timeout: 90_000,
   expect: { timeout: 15_000 },

@@ -61,6 +61,12 @@ export class MatchRun {
     this.#end(worker);
   }
 
+  /** Takes the results away: what they were computed from is being asked for anew. */
+  clear(): void {
+    this.cancel();
+    this.#results.set(NONE);
+  }
+
   /** Stops at once; what is done already stays. */
   cancel(): void {
     if (!this.#worker) return;

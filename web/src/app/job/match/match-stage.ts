@@ -87,6 +87,7 @@ export class MatchStage {
   }
 
   protected async compute(): Promise<void> {
+    this.run.clear();
     await this.loadStock();
     const input = this.#toInput();
     if (input) await this.run.start(input);

@@ -144,7 +144,8 @@ export class SweepEntry {
     const standing = this.standing();
     if (!standing) return;
     this.#setText(String(standing.value));
-    setTimeout(() => this.field().nativeElement.select());
+    // at once: the next key may come before the screen is drawn again
+    this.field().nativeElement.select();
   }
 
   protected move(by: number): void {
