@@ -105,6 +105,8 @@ function startSweep(id: string, how: How, event: EventHeader, fileName: string |
 function addReading(sweep: Sweep, quantity: keyof Sweep['readings'], place: number, reading: Reading): void {
   const row = (sweep.readings[quantity] ??= {});
   (row[place] ??= []).push(reading);
+  // a choice was between the readings of its time: a later one counts until it is chosen otherwise
+  Reflect.deleteProperty(sweep.chosen, `${quantity}:${place}`);
 }
 
 function remember(state: JobState, by: string, commandId: string, type: JobState['undoable'][string][number]['type']): void {

@@ -95,6 +95,18 @@ describe('fold', () => {
     expect(now() && countingReading(now()!, 'openCircuitVolt', 3)?.value).toBe(7.8);
   });
 
+  it('lets a reading taken after a choice count again', () => {
+    const recorder = new Recorder().open();
+    const sweep = recorder.startSweep('openCircuit');
+    const first = recorder.add(reading(sweep, 3, 7.8), 'om');
+    recorder.add(reading(sweep, 3, 7.9), 'ts');
+    recorder.add({ type: 'reading.chosen', body: { sweepId: sweep, place: 3, quantity: 'openCircuitVolt', commandId: first } });
+    recorder.add(reading(sweep, 3, 7.85), 'ts');
+    const kept = recorder.state().sweeps[0];
+    expect(kept && countingReading(kept, 'openCircuitVolt', 3)?.value).toBe(7.85);
+    expect(kept && twoReadings(kept, 'openCircuitVolt', 3)).toHaveLength(2);
+  });
+
   it('marks a fact out of order and keeps it all the same', () => {
     const recorder = new Recorder().open();
     recorder.fact('open', { kind: 'links', links: [3], areOpen: true });

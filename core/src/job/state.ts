@@ -65,7 +65,7 @@ export interface JobState {
   sweeps: Sweep[];
   plan: ChosenPlan | null;
   /** What each person can still take back, latest last. */
-  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' | 'reading.chosen' }[]>;
+  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' }[]>;
   lastAt: string;
 }
 
