@@ -2,6 +2,10 @@ import { findEntry, REGISTRY } from './index.ts';
 
 /** One good question for each calculation. */
 const QUESTIONS: Record<string, unknown> = {
+  'isolate.discharge': { capacitanceMicrofarad: 1000, resistanceOhm: 3e5, startVolt: 216, limitVolt: 60 },
+  'isolate.fitDecay': { readings: [210, 160, 120].map((volt, i) => ({ second: 60 * i, volt })), limitVolt: 30 },
+  'isolate.insulation': { packVolt: 200, higherVolt: 120, withResistorVolt: 80, resistorOhm: 1e5 },
+  'isolate.faultPlace': { moduleCount: 28, negativeToChassisVolt: 60, positiveToChassisVolt: 150 },
   'torque.convert': { value: 50, unit: 'lbfin' },
   'torque.extension': { wantedNewtonMetre: 6, wrenchLengthMillimetre: 200, extensionMillimetre: 50 },
   'stats.outliers': { values: [1, 2, 3, 50].map((value, i) => ({ id: String(i), value })) },

@@ -1,0 +1,85 @@
+/**
+ * Insulation of the pack against the chassis, by the method of two voltages, and the place of a single fault in the string.
+ * Source: UN Regulation No. 100, annex "Measurement of isolation resistance using the vehicle's own rechargeable energy storage
+ * system"; ISO 6469-1. Both from memory.
+ */
+import { answer, refuse, type Result } from '../result.ts';
+
+/** Least resistance per volt of working voltage: direct-current circuits, and circuits joined to an alternating-current bus. */
+export const REQUIRED_OHM_PER_VOLT = { dc: 100, ac: 500 } as const;
+
+/** The larger pole voltage cannot exceed the pack's but for the error of two meters. */
+const METER_SLACK = 1.05;
+
+export interface InsulationInput {
+  readonly packVolt: number;
+  /** V1: the larger of the two pole-to-chassis voltages. */
+  readonly higherVolt: number;
+  /** V1': the same voltage with the known resistor between that pole and the chassis. */
+  readonly withResistorVolt: number;
+  readonly resistorOhm: number;
+  /** Maximum working voltage; the pack's where left out. */
+  readonly workingVolt?: number | undefined;
+  readonly ohmPerVoltRequired?: number | undefined;
+}
+
+export interface Insulation {
+  readonly ohm: number;
+  readonly ohmPerVolt: number;
+  readonly passes: boolean;
+}
+
+/**
+ * Ri = R0 (Vb / V1' - Vb / V1), in ohm: the leak of the pole nearer to the chassis, the lower of the two.
+ * Refusals: `impossible` for a voltage or a resistor not above zero; `mismatch` where the voltage rises with the resistor in or
+ * exceeds the pack's, which means swapped leads or a wrong pole.
+ */
+export function findInsulation(input: InsulationInput): Result<Insulation> {
+  const {
+    packVolt,
+    higherVolt,
+    withResistorVolt,
+    resistorOhm,
+    workingVolt = packVolt,
+    ohmPerVoltRequired = REQUIRED_OHM_PER_VOLT.dc,
+  } = input;
+  for (const [name, value] of Object.entries({ packVolt, higherVolt, withResistorVolt, resistorOhm, workingVolt, ohmPerVoltRequired }))
+    if (!(value > 0) || !Number.isFinite(value))
+      return refuse(
+        'impossible',
+        `${name} must be above zero, ${value} came. A pole that shows 0 V to the chassis needs an insulation tester.`,
+        [name],
+      );
+  if (higherVolt > packVolt * METER_SLACK)
+    return refuse('mismatch', `A pole cannot stand ${higherVolt} V off the chassis in a pack of ${packVolt} V.`, ['higherVolt']);
+  if (withResistorVolt > higherVolt)
+    return refuse('mismatch', 'The voltage rose with the resistor in: it lies at the other pole, or the leads are swapped.', [
+      'withResistorVolt',
+    ]);
+  const ohm = resistorOhm * (packVolt / withResistorVolt - packVolt / higherVolt);
+  const ohmPerVolt = ohm / workingVolt;
+  return answer({ ohm, ohmPerVolt, passes: ohmPerVolt >= ohmPerVoltRequired });
+}
+
+export interface FaultPlaceInput {
+  readonly moduleCount: number;
+  /** Magnitude between the negative pole and the chassis. */
+  readonly negativeToChassisVolt: number;
+  readonly positiveToChassisVolt: number;
+}
+
+/**
+ * How many modules up from the negative end a single insulation fault lies: N V- / (V- + V+). Whole modules: 8.0 is the joint of
+ * modules 8 and 9. It follows from the divider that one leak makes of an unloaded string of equal modules.
+ * Refusals: `impossible` for a negative voltage or no module, `empty` when both voltages are zero.
+ */
+export function findFaultPlace(input: FaultPlaceInput): Result<{ readonly modulesFromNegative: number }> {
+  const { moduleCount, negativeToChassisVolt: minus, positiveToChassisVolt: plus } = input;
+  if (!Number.isInteger(moduleCount) || moduleCount < 1)
+    return refuse('impossible', `A string has a whole number of modules, ${moduleCount} came.`, ['moduleCount']);
+  if (!(minus >= 0)) return refuse('impossible', 'Give the voltage without its sign.', ['negativeToChassisVolt']);
+  if (!(plus >= 0)) return refuse('impossible', 'Give the voltage without its sign.', ['positiveToChassisVolt']);
+  if (minus + plus === 0)
+    return refuse('empty', 'Neither pole stands off the chassis: there is no fault to place.', ['negativeToChassisVolt']);
+  return answer({ modulesFromNegative: (moduleCount * minus) / (minus + plus) });
+}
