@@ -4,6 +4,7 @@ import fs from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
 import { jest } from '@jest/globals';
+import { chooseAddress, ensureCertificate } from './parts/certificate.mjs';
 import { Postgres } from './parts/postgres.mjs';
 import { findFreePort, isPortFree } from './parts/run.mjs';
 import { ROOT } from './parts/say.mjs';
@@ -114,6 +115,35 @@ describe('the supervisor', () => {
     expect(await isHealthy()).toBe(false);
     expect(new Postgres(options).findRunning()).toBe(false);
     expect(await findRunning(options.purpose)).toBeNull();
+  });
+});
+
+describe('serving a network', () => {
+  it('takes an address of this machine only', () => {
+    expect(chooseAddress('127.0.0.1')).toBe('127.0.0.1');
+    expect(() => chooseAddress('203.0.113.9')).toThrow('no address of this machine');
+  });
+
+  it('serves by TLS with a certificate of its own, prints a QR code, and is found again', async () => {
+    const tls = await ensureCertificate('127.0.0.1');
+    expect(await ensureCertificate('127.0.0.1')).toEqual(tls);
+    expect(fs.statSync(tls.key).mode & 0o077).toBe(0);
+    const supervisor = new Supervisor({ purpose: 'ops-test-tls', isDurable: false, port: 0, host: '127.0.0.1', tls });
+    const url = await supervisor.start();
+    try {
+      expect(url).toMatch(/^https:/);
+      expect(await findRunning('ops-test-tls')).toBe(url);
+      await expect(fetch(`${url}/api/health`)).rejects.toThrow(); // nobody else trusts it unasked
+      expect(said.join('')).toMatch(/[▀▄█]{8}/);
+      expect(said.join('')).toMatch(/code for the first lead \d{4}-\d{4}-\d{4}/);
+    } finally {
+      await supervisor.stop();
+      new Postgres({ purpose: 'ops-test-tls', isDurable: false }).wipe();
+    }
+  });
+
+  it('asks for both key and certificate where one is supplied', async () => {
+    await expect(ensureCertificate('127.0.0.1', { key: 'only.key' })).rejects.toThrow('both --key and --cert');
   });
 });
 

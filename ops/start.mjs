@@ -1,17 +1,36 @@
-/** `npm start`: the real thing, without demonstration data. */
+/**
+ * `npm start`: the real thing, without demonstration data, for this machine alone. `-- --shop` serves the shop's network by TLS on one
+ * address (`--address`), with a certificate made at the first start or supplied (`--key`, `--cert`).
+ */
+import { parseArgs } from 'node:util';
+import { chooseAddress, ensureCertificate } from './parts/certificate.mjs';
 import { main, say, Stop } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
 import { findRunning, Supervisor } from './parts/supervisor.mjs';
 
+function readArguments() {
+  const text = { type: 'string' };
+  try {
+    return parseArgs({ options: { shop: { type: 'boolean' }, address: text, key: text, cert: text } }).values;
+  } catch (error) {
+    throw new Stop(`${error.message} Use: npm start, or npm start -- --shop [--address …] [--key … --cert …]`);
+  }
+}
+
 await main(async () => {
-  if (process.argv.includes('--shop'))
-    throw new Stop('Serving the network of the shop is not built yet; it comes with sign-in. Without --shop it serves this machine.');
+  const { shop, address, key, cert } = readArguments();
+  if (!shop && (address || key || cert))
+    throw new Stop('An address or a certificate is for --shop; without it only this machine is served.');
   const running = await findRunning('shop');
   if (running) {
     say(`Estuarine is running already at ${running}`);
     return 0;
   }
+  const host = shop ? chooseAddress(address) : undefined;
   await setUp();
-  const url = await new Supervisor({ purpose: 'shop', port: Number(process.env.PORT ?? 4170) }).start();
+  const tls = host ? await ensureCertificate(host, { key, cert }) : null;
+  const url = await new Supervisor({ purpose: 'shop', port: Number(process.env.PORT ?? 4170), host, tls }).start();
   say(`\nEstuarine is ready at ${url}. Ctrl-C stops it.`);
+  if (tls && !key)
+    say('Its certificate was made here: a device that opens it the first time asks whether to trust it. Compare the address, then accept.');
 });

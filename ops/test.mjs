@@ -7,6 +7,8 @@ import { main, ROOT, say } from './parts/say.mjs';
 import { checkNode, ensureBuilt, ensureDebianPackages, ensureNodeModules } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
 
+/** The browser tests sign in again and again from one address. */
+const MANY_TRIES = { ESTUARINE_TRIES_PER_MINUTE: '1000' };
 const withBrowser = !process.argv.includes('--without-browser');
 const jestResults = path.join(ROOT, 'node_modules/.cache/jest-results.json');
 const browserResults = path.join(ROOT, 'e2e/out/results.json');
@@ -56,7 +58,13 @@ async function runUnitTests() {
 async function runBrowserTests() {
   fs.rmSync(browserResults, { force: true });
   new Postgres({ purpose: 'browser', isDurable: false }).wipe();
-  const supervisor = new Supervisor({ purpose: 'browser', port: 0, isDurable: false, seed: path.join(ROOT, 'server/dist/seed/main.js') });
+  const supervisor = new Supervisor({
+    purpose: 'browser',
+    port: 0,
+    isDurable: false,
+    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    env: MANY_TRIES,
+  });
   try {
     const url = await supervisor.start();
     const env = { ESTUARINE_URL: url, DATABASE_URL: supervisor.databaseUrl };

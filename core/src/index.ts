@@ -4,6 +4,35 @@ export { readDecimal, roundTo } from './quantity/decimal.ts';
 export { convertTorque, TORQUE_UNITS, type TorqueInUnits, type TorqueUnit } from './quantity/torque.ts';
 export { createGenerator, shuffle, type Generator } from './random/generator.ts';
 export { describeCrowd, findOutliers, median, type Crowd, type Outliers } from './stats/robust.ts';
+export { addMonths, daysBetween, isTimeZone, localTime, nextTimeOfDay, type CalendarDate } from './quantity/calendar.ts';
+export {
+  findDue,
+  gearPolicySchema,
+  kindOfUse,
+  suggestGear,
+  whyNotPick,
+  type Due,
+  type GearPolicy,
+  type GearUse,
+  type Suggestion,
+} from './gear/due.ts';
+export { GEAR_NAMES, gearSchema, GLOVE_VOLT_DC, lastCheck, withCheck, type Gear, type GearKind, type GearOf } from './gear/gear.ts';
+export { fitDecay, type Decay, type DecayVerdict, type TimedReading } from './isolate/decay.ts';
+export { dischargeVolt, findDischarge, type Discharge } from './isolate/discharge.ts';
+export { findGloveNeed, type GloveNeed } from './isolate/gloves.ts';
+export { findFaultPlace, findInsulation, REQUIRED_OHM_PER_VOLT, type Insulation } from './isolate/insulation.ts';
+export { isolationPolicySchema, type IsolationPolicy } from './isolate/policy.ts';
+export { planSteps, waitMinutes, type Step, type StepKind } from './isolate/procedure.ts';
+export {
+  judgeProof,
+  PROOF_ENTRIES,
+  proofEntryName,
+  sayTime,
+  type ProofEntry,
+  type ProofFinding,
+  type ProofReading,
+  type ProofVerdict,
+} from './isolate/proof.ts';
 export { setForExtension } from './torque/extension.ts';
 export {
   CHEMISTRIES,
@@ -39,8 +68,19 @@ export {
 export { findExposure, listIslands, type Exposure, type Island } from './pack/exposure.ts';
 export { findCuts, type Cuts } from './pack/cuts.ts';
 export { postAt, postIndex, postName, readPost } from './pack/post.ts';
-export { applyFact, factSchema, UNTOUCHED, type Fact, type PackState } from './pack/fact.ts';
-export { blockPlaces, checkProfile, plusSide, profileSchema, type ModuleType, type Profile } from './pack/profile.ts';
+export { applyFact, factSchema, isSameFact, isTouch, UNTOUCHED, type Fact, type PackState } from './pack/fact.ts';
+export {
+  blockPlaces,
+  checkProfile,
+  PLUG_KINDS,
+  plusSide,
+  profileSchema,
+  type Fastener,
+  type ModuleType,
+  type PlugKind,
+  type Profile,
+} from './pack/profile.ts';
+export { readProfile } from './pack/read-profile.ts';
 export { STAGE_NAMES, STAGES, type Stage } from './pack/stage.ts';
 export { arrangeModules } from './match/arrange.ts';
 export { compareIds, type PoolModule, type SearchContext, type SearchProgress } from './match/module.ts';
@@ -67,12 +107,16 @@ export {
   startState,
   twoReadings,
   type ChosenPlan,
+  type IsolationState,
   type JobState,
+  type Mark,
+  type ProofRecord,
   type Reading,
   type StatedFact,
   type Sweep,
 } from './job/state.ts';
 export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
+export { findIsolation, findStanding, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
 export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';
 export { latestSweep, recordModules, rowOf, type ModuleRecord } from './job/figures.ts';
 export {
@@ -90,13 +134,19 @@ export {
 } from './job/exposure.ts';
 export { isStageDone } from './job/completeness.ts';
 export {
+  competenceSchema,
   DEFAULT_POLICY,
+  instrumentSchema,
   MAXIMUM_IMPORT_ROWS,
+  personIdSchema,
   policySchema,
   shopActSchema,
   stockModuleSchema,
+  type Competence,
+  type Instrument,
   type Policy,
   type ShopAct,
   type StockModule,
 } from './shop/act.ts';
+export { whyNotSign } from './shop/competence.ts';
 export { describeStockFile, readStockFile, STOCK_COLUMNS, type StockFile } from './shop/stock-file.ts';

@@ -1,19 +1,61 @@
 /** Builds jobs out of events for specs. */
 import { readFileSync } from 'node:fs';
+import { gearPolicySchema } from '../src/gear/due.ts';
+import { gearSchema, type Gear } from '../src/gear/gear.ts';
+import { isolationPolicySchema } from '../src/isolate/policy.ts';
+import type { DecideContext } from '../src/job/decide.ts';
 import type { Act, JobEvent, SweepKind } from '../src/job/event.ts';
 import { fold } from '../src/job/fold.ts';
 import type { JobState } from '../src/job/state.ts';
 import type { Fact } from '../src/pack/fact.ts';
-import { profileSchema } from '../src/pack/profile.ts';
+import type { Profile } from '../src/pack/profile.ts';
+import { readProfile } from '../src/pack/read-profile.ts';
 import type { Stage } from '../src/pack/stage.ts';
 
-export const profile = profileSchema.parse(JSON.parse(readFileSync(new URL('../profiles/dunlin-28.json', import.meta.url), 'utf8')));
+/** A profile as shipped. */
+export function shippedProfile(id: string): Profile {
+  const read = readProfile(JSON.parse(readFileSync(new URL(`../profiles/${id}.json`, import.meta.url), 'utf8')));
+  if (read.kind === 'refused') throw new Error(`${id}: ${read.message}`);
+  return read.value;
+}
+
+export const SHIPPED = [
+  ...['dunlin-28', 'whimbrel-34', 'turnstone-30', 'curlew-42'],
+  ...['greenshank-28', 'avocet-12', 'godwit-24', 'spoonbill-16'],
+] as const;
+
+export const profile = shippedProfile('dunlin-28');
+
+/** What the workshop of the specs has in its cupboard. */
+export const GEAR: readonly Gear[] = [
+  { kind: 'gloves', gearId: 'G-07', label: 'G-07', gloveClass: '0', size: '10', testedOn: '2026-01-10', issuedOn: '2026-02-01' },
+  { kind: 'gloves', gearId: 'G-old', label: 'G-old', gloveClass: '0', size: '9', testedOn: '2025-01-10', issuedOn: '2025-02-01' },
+  { kind: 'meter', gearId: 'M-02', label: 'M-02', category: 'III', categoryVolt: 1000, resolutionVolt: 0.1, calibratedOn: '2026-01-05' },
+  { kind: 'provingUnit', gearId: 'P-1', label: 'P-1', outputVolt: 240, checkedOn: '2026-01-05' },
+].map((g) => gearSchema.parse(g));
+
+/** The context of a technician who may sign, at the time of the recorder. */
+export function contextOf(recorder: Recorder, over: Partial<DecideContext> = {}): DecideContext {
+  return {
+    ...{ profile, by: 'om', role: 'technician', whyNotFree: () => null, whyNotSign: null },
+    now: recorder.now,
+    isolation: isolationPolicySchema.parse({}),
+    gearPolicy: gearPolicySchema.parse({}),
+    findGear: (id) => GEAR.find((g) => g.gearId === id) ?? null,
+    ...over,
+  };
+}
 
 const HOUR = 3_600_000;
 
 export class Recorder {
   readonly events: JobEvent[] = [];
   #time = Date.UTC(2026, 4, 4, 8);
+
+  /** Server time of the last event, epoch milliseconds. */
+  get now(): number {
+    return this.#time;
+  }
 
   open(): this {
     this.add({
@@ -45,6 +87,10 @@ export class Recorder {
 
   wait(hours: number): void {
     this.#time += hours * HOUR;
+  }
+
+  waitMinutes(minutes: number): void {
+    this.wait(minutes / 60);
   }
 
   state(): JobState {

@@ -1,15 +1,21 @@
 /** What the browser tests do again and again, through the real screens. */
 import { expect, type Page } from '@playwright/test';
 
-export async function pickPerson(page: Page, personId = 'om', base = ''): Promise<void> {
+/** Passphrases of the demonstration, as its sign-in page shows them. */
+const PASSPHRASES: Record<string, string> = { om: 'low water at noon', ts: 'spring tide on friday', jf: 'mud on both boots' };
+
+/** Signs in on the page's browser without its screen. */
+export async function signIn(page: Page, personId = 'om', base = ''): Promise<void> {
   const origin = base || new URL(page.url() === 'about:blank' ? (process.env.ESTUARINE_URL ?? '') : page.url()).origin;
-  const picked = await page.request.post(`${origin}/api/session`, { data: { personId }, headers: { origin } });
-  expect(picked.ok()).toBe(true);
+  const data = { personId, passphrase: PASSPHRASES[personId] };
+  const signed = await page.request.post(`${origin}/api/session`, { data, headers: { origin } });
+  expect(signed.ok()).toBe(true);
 }
 
 /** Opens a job on the shipped profile and gives its address. */
-export async function openJob(page: Page, label: string, { isAway = false } = {}): Promise<string> {
+export async function openJob(page: Page, label: string, { isAway = false, profile = 'dunlin-28' } = {}): Promise<string> {
   if (!isAway) await page.goto('/yard/new');
+  await page.getByLabel('Pack profile').selectOption(profile);
   await page.getByLabel('Vehicle').fill(`Knot test wagon ${label}`);
   await page.getByLabel('Plate').fill('TI 900');
   await page.getByLabel(/Label of the pack/).fill(label);

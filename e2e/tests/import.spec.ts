@@ -1,11 +1,11 @@
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { expectAllKept, openJob, pickPerson } from './bench-desk.ts';
+import { expectAllKept, openJob, signIn } from './bench-desk.ts';
 
 const sample = (name: string): string => path.resolve(import.meta.dirname, '../../docs/samples', name);
 
 test('a file with faults is refused whole, with row and column of each', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   const job = await openJob(page, `IF-${Date.now()}`);
   await page.goto(`${job}/test`);
   await page.getByRole('button', { name: 'Import a file' }).click();
@@ -25,7 +25,7 @@ for (const [name, reject, sentence] of [
   ['sweep-tabs-millivolt.tsv', '0 reject', null],
 ] as const) {
   test(`${name} is imported as it was meant`, async ({ page }) => {
-    await pickPerson(page);
+    await signIn(page);
     const job = await openJob(page, `IM-${Date.now()}`);
     await page.goto(`${job}/test`);
     await page.getByRole('button', { name: 'Import a file' }).click();

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { expectAllKept, openJob, pickPerson } from './bench-desk.ts';
+import { expectAllKept, openJob, signIn } from './bench-desk.ts';
 
 /** A tested job of these readings with its schools computed; both packs being alike, both want the same modules of the shelf. */
 async function bringToMatch(page: Page, label: string): Promise<void> {
@@ -20,8 +20,8 @@ test('two jobs want the same module: the first has it, the second is told and go
   const base = process.env.ESTUARINE_URL ?? '';
   const [one, two] = await Promise.all([browser.newContext({ baseURL: base }), browser.newContext({ baseURL: base })]);
   const [page, other] = [await one.newPage(), await two.newPage()];
-  await pickPerson(page, 'om');
-  await pickPerson(other, 'ts');
+  await signIn(page, 'om');
+  await signIn(other, 'ts');
   await bringToMatch(page, `RA-${Date.now()}`);
   await bringToMatch(other, `RB-${Date.now()}`);
 

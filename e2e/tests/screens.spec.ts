@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { pickPerson } from './bench-desk.ts';
+import { signIn } from './bench-desk.ts';
 
 const SCREENS = [
   ['yard', '/yard'],
@@ -22,7 +22,7 @@ for (const [name, path] of SCREENS) {
     const errors: string[] = [];
     page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
     page.on('pageerror', (e) => errors.push(e.message));
-    await pickPerson(page);
+    await signIn(page);
     for (const theme of ['no', 'yes']) {
       await page.addInitScript((night) => localStorage.setItem('estuarine-night', night), theme);
       await page.goto(path);
@@ -36,7 +36,7 @@ for (const [name, path] of SCREENS) {
   });
 
   test(`${name}: fits a tablet and a phone`, async ({ page }) => {
-    await pickPerson(page);
+    await signIn(page);
     for (const width of [820, 390]) {
       await page.setViewportSize({ width, height: 844 });
       await page.goto(path);
@@ -50,7 +50,7 @@ for (const [name, path] of SCREENS) {
 }
 
 test('the keys of a screen are listed by ?', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   await page.goto('/job/demo-turnstone/test');
   await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
   await page.locator('main').focus();
@@ -59,14 +59,14 @@ test('the keys of a screen are listed by ?', async ({ page }) => {
 });
 
 test('an apprentice may measure but not choose a plan', async ({ page }) => {
-  await pickPerson(page, 'jf');
+  await signIn(page, 'jf');
   await page.goto('/job/demo-turnstone/match');
   await expect(page.getByText('A technician or the lead chooses the plan.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Choose this' })).toBeDisabled();
 });
 
 test('the stack sheet fits one page of A4', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   await page.goto('/job/demo-sanderling/sheet');
   await expect(page.getByRole('heading', { name: 'Stack sheet, job 1' })).toBeVisible();
   const pdf = await page.pdf({ format: 'A4', preferCSSPageSize: true });

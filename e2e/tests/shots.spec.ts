@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { pickPerson } from './bench-desk.ts';
+import { signIn } from './bench-desk.ts';
 
 const SHOTS = path.resolve(import.meta.dirname, '../../docs/screenshots');
 
@@ -19,7 +19,7 @@ for (const [name, address, width, isNight] of [
 ] as const) {
   test(name, async ({ page }) => {
     await page.setViewportSize({ width, height: width === 1280 ? 800 : 1100 });
-    await pickPerson(page);
+    await signIn(page);
     if (isNight) await page.addInitScript(() => localStorage.setItem('estuarine-night', 'yes'));
     await page.goto(address);
     await expect(page.locator('main :is(h1, h2)').first()).toBeVisible();

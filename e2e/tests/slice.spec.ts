@@ -1,8 +1,8 @@
 import { expect, test } from '@playwright/test';
-import { expectAllKept, field, openJob, pickPerson, startSweep, type } from './bench-desk.ts';
+import { expectAllKept, field, openJob, signIn, startSweep, type } from './bench-desk.ts';
 
 test('from a new job to a matched stack, and all there after a reload', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   const job = await openJob(page, `SL-${Date.now()}`);
   const reach = page.getByRole('button', { name: /Why this number/ });
 
@@ -91,7 +91,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
 });
 
 test('Backspace on an empty field goes back, a new value corrects, and undo takes it back', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   const job = await openJob(page, `BK-${Date.now()}`);
   await page.goto(`${job}/test`);
   await startSweep(page, 'Open circuit');
@@ -113,7 +113,7 @@ test('Backspace on an empty field goes back, a new value corrects, and undo take
 });
 
 test('limits are edited, make a new version, and a job takes it when somebody says so', async ({ page }) => {
-  await pickPerson(page, 'ts');
+  await signIn(page, 'ts');
   const job = await openJob(page, `LI-${Date.now()}`);
   await page.goto('/limits');
   await page.getByLabel('Reject from modified z').fill('4,5');

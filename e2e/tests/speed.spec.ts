@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { field, openJob, pickPerson, startSweep, type } from './bench-desk.ts';
+import { field, openJob, signIn, startSweep, type } from './bench-desk.ts';
 
 function report(name: string, value: string, budget: string): void {
   process.stdout.write(`${name.padEnd(62)} ${value.padStart(16)}   budget ${budget}\n`);
@@ -23,7 +23,7 @@ test('size and number of requests at first load', async ({ page }) => {
 });
 
 test('a key press in the sweep, on a processor slowed four times', async ({ page }) => {
-  await pickPerson(page);
+  await signIn(page);
   const job = await openJob(page, `SP-${Date.now()}`);
   await page.goto(`${job}/test`);
   await startSweep(page, 'Open circuit');

@@ -5,6 +5,8 @@
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import fs from 'node:fs';
+import http from 'node:http';
+import https from 'node:https';
 import path from 'node:path';
 import { Postgres } from './postgres.mjs';
 import { isPortFree, must } from './run.mjs';
@@ -23,13 +25,27 @@ function readSecret() {
   return fs.readFileSync(file, 'utf8');
 }
 
+/** Whether a server answers; one of our own certificate is trusted by that certificate. */
+function isHealthy(url, cert) {
+  return new Promise((resolve) => {
+    const { request } = url.startsWith('https:') ? https : http;
+    const ca = cert ? fs.readFileSync(cert) : undefined;
+    const asked = request(`${url}/api/health`, { ca, timeout: 3000 }, (answer) => {
+      answer.resume();
+      resolve(answer.statusCode === 200);
+    });
+    asked.on('timeout', () => asked.destroy());
+    asked.on('error', () => resolve(false));
+    asked.end();
+  });
+}
+
 /** The address of a live Estuarine of this purpose, or null. */
 export async function findRunning(purpose) {
   try {
-    const { url, pid } = JSON.parse(fs.readFileSync(path.join(ROOT, 'var', `${purpose}.json`), 'utf8'));
+    const { url, pid, cert } = JSON.parse(fs.readFileSync(path.join(ROOT, 'var', `${purpose}.json`), 'utf8'));
     process.kill(pid, 0);
-    const answer = await fetch(`${url}/api/health`, { signal: AbortSignal.timeout(3000) });
-    return answer.ok ? url : null;
+    return (await isHealthy(url, cert)) ? url : null;
   } catch {
     return null;
   }
@@ -41,19 +57,26 @@ export class Supervisor {
   #isDurable;
   #seed;
   #env;
+  #host;
+  #tls;
   #postgres = null;
   #server = null;
   #isStopping = false;
   #hasStarted = false;
   #stopped = null;
 
-  /** `seed`: script run on the database before the server starts. `port` 0: any free one. */
-  constructor({ purpose, port, isDurable = true, seed = null, env = {} }) {
+  /**
+   * `seed`: script run on the database before the server starts. `port` 0: any free one. `tls`: files of key and certificate, for
+   * serving `host` to a network.
+   */
+  constructor({ purpose, port, isDurable = true, seed = null, env = {}, host, tls = null }) {
     this.#purpose = purpose;
     this.#port = port;
     this.#isDurable = isDurable;
     this.#seed = seed;
     this.#env = env;
+    this.#host = host ?? '127.0.0.1';
+    this.#tls = tls;
   }
 
   get databaseUrl() {
@@ -81,12 +104,16 @@ export class Supervisor {
           env: { DATABASE_URL: this.databaseUrl },
         });
       const url = await this.#startServer();
-      fs.writeFileSync(this.#file, JSON.stringify({ url, pid: process.pid, serverPid: this.#server?.pid }));
+      fs.writeFileSync(this.#file, this.#describe(url));
       return url;
     } catch (error) {
       await this.stop();
       throw error;
     }
+  }
+
+  #describe(url) {
+    return JSON.stringify({ url, pid: process.pid, serverPid: this.#server?.pid, cert: this.#tls?.cert });
   }
 
   get #file() {
@@ -118,7 +145,9 @@ export class Supervisor {
         ...process.env,
         NODE_ENV: 'production',
         DATABASE_URL: this.databaseUrl,
+        HOST: this.#host,
         PORT: String(this.#port),
+        ...(this.#tls ? { ESTUARINE_TLS_KEY: this.#tls.key, ESTUARINE_TLS_CERT: this.#tls.cert } : {}),
         ESTUARINE_SECRET: readSecret(),
         ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser'),
         ...this.#env,
@@ -129,6 +158,9 @@ export class Supervisor {
       const late = setTimeout(() => reject(new Stop('The server did not get ready in time.')), READY_MILLISECOND);
       child.stdout.on('data', (chunk) => {
         const url = /^listening (\S+)/m.exec(chunk)?.[1];
+        // whatever else the server has to say, such as the code for the first lead, is for the person at this console
+        const rest = String(chunk).replace(/^listening .*\n/m, '');
+        if (rest !== '') process.stderr.write(rest);
         if (!url) return;
         clearTimeout(late);
         this.#port = Number(new URL(url).port);
@@ -154,7 +186,7 @@ export class Supervisor {
     setTimeout(() => {
       if (this.#isStopping) return;
       this.#startServer().then(
-        (url) => fs.writeFileSync(this.#file, JSON.stringify({ url, pid: process.pid, serverPid: this.#server?.pid })),
+        (url) => fs.writeFileSync(this.#file, this.#describe(url)),
         () => undefined, // its own exit starts it again
       );
     }, RESTART_MILLISECOND);

@@ -1,20 +1,28 @@
 /** The application: everything wired, nothing started. */
+import { SHOP_STREAM } from '@estuarine/contract';
 import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
 import rateLimit from '@fastify/rate-limit';
+import session from '@fastify/session';
 import swagger from '@fastify/swagger';
-import Fastify, { type FastifyInstance } from 'fastify';
+import Fastify, { type FastifyInstance, type FastifyServerOptions, type RouteOptions } from 'fastify';
 import { jsonSchemaTransform, jsonSchemaTransformObject, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
 import type pg from 'pg';
+import { gearRoutes } from './gear/routes.ts';
 import { guardRequests } from './guard.ts';
+import { Bench } from './instruments/bench.ts';
+import { instrumentRoutes } from './instruments/routes.ts';
 import { JobStates } from './jobs/job-states.ts';
 import { References } from './jobs/references.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { Tail } from './log/tail.ts';
-import { Principals, personRoutes } from './persons/principals.ts';
+import { Principals } from './persons/principals.ts';
+import { personRoutes } from './persons/routes.ts';
+import { SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
 import { handleError } from './problem.ts';
 import { reckonRoutes } from './reckon/routes.ts';
 import { serveShell } from './shell/shell.ts';
+import { findShop } from './shop/store.ts';
 import { shopRoutes } from './shop/routes.ts';
 import { streamRoutes } from './stream/routes.ts';
 
@@ -28,8 +36,13 @@ export interface AppOptions {
   readonly hosts: () => ReadonlySet<string>;
   readonly webRoot?: string | undefined;
   readonly logLevel?: 'silent' | 'warn' | 'info';
-  /** Requests a minute from one address; null: no limit. */
+  /** Requests a minute from one address; null: no limit, for benches and tests. Tries to sign in have their own. */
   readonly requestsPerMinute?: number | null;
+  readonly triesPerMinute?: number | null;
+  /** Told of every route as it is made; a test walks them all. */
+  readonly onRoute?: (route: RouteOptions) => void;
+  /** Served by TLS: the session's cookie never travels otherwise. */
+  readonly tls?: { readonly key: string; readonly cert: string } | null;
 }
 
 export const SHOP_ID = 'shop';
@@ -40,14 +53,31 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     logger: options.logLevel && options.logLevel !== 'silent' ? { level: options.logLevel } : false,
     bodyLimit: 1024 * 1024,
     forceCloseConnections: true,
-  }).withTypeProvider<ZodTypeProvider>();
+    https: options.tls ?? null,
+  } as FastifyServerOptions).withTypeProvider<ZodTypeProvider>();
+  if (options.onRoute) app.addHook('onRoute', options.onRoute);
   app.setValidatorCompiler(validatorCompiler);
   app.setErrorHandler(handleError);
   app.removeContentTypeParser('text/plain');
   guardRequests(app, options.hosts);
 
-  if (options.requestsPerMinute !== null) await app.register(rateLimit, { max: options.requestsPerMinute ?? 3000, timeWindow: '1 minute' });
-  await app.register(cookie, { secret: options.secret });
+  await app.register(rateLimit, {
+    max: options.requestsPerMinute ?? 3000,
+    timeWindow: '1 minute',
+    global: options.requestsPerMinute !== null,
+  });
+  await app.register(cookie);
+  const sessions = new SessionTable(pool, shopId);
+  await app.register(session, {
+    secret: options.secret,
+    cookieName: 'estuarine_session',
+    store: sessions,
+    cookie: { httpOnly: true, sameSite: 'strict', secure: Boolean(options.tls), path: '/', maxAge: SESSION_MILLISECOND },
+    rolling: false,
+    saveUninitialized: false,
+  });
+  const principals = new Principals(pool, shopId);
+  principals.guard(app);
   await app.register(compress, {
     customTypes: (type) => /^(application\/(json|problem\+json|javascript)|text\/(?!event-stream)|image\/svg)/.test(type),
     threshold: 1024,
@@ -63,17 +93,28 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   app.addHook('onClose', () => tail.close());
   const references = new References(shopId);
   const states = new JobStates(shopId, references);
-  const principals = new Principals(pool, shopId);
+  // whatever changes people is written in the shop's stream, by this process or another
+  tail.subscribe((events) => {
+    if (events.some(({ event }) => event.stream === SHOP_STREAM)) principals.forget();
+  });
 
-  app.get('/api/health', { schema: { hide: true } }, async () => {
+  app.get('/api/health', { config: { open: 'all' }, schema: { hide: true } }, async () => {
     await pool.query('select 1');
     return { ok: true, now: clock().toISOString() };
   });
-  app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
-  await app.register(personRoutes, { principals, pool, shopId });
+  app.get('/api/openapi.json', { config: { open: 'all' }, schema: { hide: true } }, () => app.swagger());
+  await app.register(personRoutes, {
+    ...{ pool, shopId, clock, principals, sessions },
+    triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
+  });
   await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references }, tail, principals });
   await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
+  await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
   await app.register(streamRoutes, { pool, shopId, tail, clock });
+  const bench = new Bench({ pool, shopId, clock, findJob: (jobId) => states.look(pool, jobId) });
+  if ((await findShop(pool, shopId))?.isDemo) await bench.startStandIns();
+  app.addHook('onClose', () => bench.close());
+  await app.register(instrumentRoutes, { bench });
   await app.register(reckonRoutes);
   await serveShell(app, options.webRoot);
   return app;

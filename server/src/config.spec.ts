@@ -12,6 +12,8 @@ describe('readConfig', () => {
     [{ ...whole, PORT: '70000' }, /PORT/],
     [{ ...whole, PORT: 'eighty' }, /PORT/],
     [{ ...whole, ESTUARINE_LOG: 'loud' }, /ESTUARINE_LOG/],
+    [{ ...whole, HOST: '192.168.1.9' }, /by TLS only/],
+    [{ ...whole, ESTUARINE_TLS_KEY: 'k' }, /go together/],
   ])('says what is missing or wrong, %#', (env, reason) => {
     expect(() => readConfig(env)).toThrow(reason);
   });

@@ -1,7 +1,10 @@
-/** Starts the server on loopback: migrates, makes the shop where there is none, listens, stops on a signal. */
+/** Starts the server, on loopback unless TLS and an address are given: migrates, makes the shop where there is none, listens, stops on a signal. */
+import { readFileSync } from 'node:fs';
+import QRCode from 'qrcode';
 import { buildApp, SHOP_ID } from './app.ts';
 import { readConfig } from './config.ts';
 import { createPool, migrate } from './database/database.ts';
+import { makeFirstCode } from './persons/routes.ts';
 import { ensureShop } from './seed/shop.ts';
 
 try {
@@ -19,12 +22,19 @@ try {
     hosts: () => hosts,
     webRoot: config.webRoot,
     logLevel: config.logLevel,
+    triesPerMinute: config.triesPerMinute,
+    tls: config.tls && { key: readFileSync(config.tls.key, 'utf8'), cert: readFileSync(config.tls.cert, 'utf8') },
   });
   await app.listen({ host: config.host, port: config.port });
   const address = app.server.address();
   const port = typeof address === 'object' && address ? address.port : config.port;
-  hosts = new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`));
-  process.stdout.write(`listening http://${config.host}:${port}\n`);
+  const isLoopback = config.host === '127.0.0.1';
+  hosts = new Set((isLoopback ? ['127.0.0.1', 'localhost', '[::1]'] : [config.host]).map((name) => `${name}:${port}`));
+  const url = `${config.tls ? 'https' : 'http'}://${config.host}:${port}`;
+  const code = await makeFirstCode(pool, SHOP_ID);
+  if (code) process.stdout.write(`code for the first lead ${code}\n`);
+  if (config.tls) process.stdout.write(`${await QRCode.toString(url, { type: 'terminal', small: true })}\n`);
+  process.stdout.write(`listening ${url}\n`);
   let isStopping = false;
   for (const signal of ['SIGINT', 'SIGTERM'] as const)
     process.on(signal, () => {

@@ -38,6 +38,7 @@ export function problemOfRefusal(refusal: Refusal): HttpProblem {
 
 const TITLES: Record<number, string> = {
   400: 'Not readable',
+  401: 'Not signed in',
   403: 'Not allowed',
   404: 'Not found',
   409: 'Conflicts with what stands',

@@ -16,7 +16,9 @@ export async function rebuild(pool: pg.Pool): Promise<number> {
   return inTransaction(pool, async (client) => {
     // nobody appends meanwhile: what comes after waits, and is projected by itself
     await client.query('lock table stream in exclusive mode');
-    await client.query('delete from module; delete from job_summary; delete from policy; delete from profile');
+    await client.query(
+      'delete from module; delete from job_summary; delete from policy; delete from profile; delete from gear; delete from competence; delete from instrument',
+    );
     const { rows } = await client.query<{ shop_id: string }>('select shop_id from shop order by shop_id');
     let count = 0;
     for (const { shop_id: shopId } of rows) count += await rebuildShop(client, shopId);

@@ -9,7 +9,23 @@ import { createPool } from '../src/database/database.ts';
 import { createDatabase, Desk, type TestDatabase } from './support.ts';
 
 const SCRIPT = fileURLToPath(new URL('../../ops/archive.mjs', import.meta.url));
-const TABLES = ['shop', 'person', 'stream', 'log_event', 'log_command', 'profile', 'policy', 'job_summary', 'module', 'schema_migration'];
+const TABLES = [
+  'credential',
+  'competence',
+  'gear',
+  'instrument',
+  'session',
+  'shop',
+  'person',
+  'stream',
+  'log_event',
+  'log_command',
+  'profile',
+  'policy',
+  'job_summary',
+  'module',
+  'schema_migration',
+];
 
 let db: TestDatabase;
 const folder = mkdtempSync(path.join(os.tmpdir(), 'archive-'));

@@ -1,6 +1,6 @@
 import type { FastifyInstance, InjectOptions } from 'fastify';
 import { problemSchema } from '@estuarine/contract';
-import { createDatabase, Desk, nextId, openAct, send, SHOP, startApp, type TestDatabase } from './support.ts';
+import { createDatabase, Desk, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let app: FastifyInstance;
@@ -14,8 +14,7 @@ const post = (url: string, payload: unknown, withCookie = true) => call({ method
 beforeAll(async () => {
   db = await createDatabase();
   app = await startApp(db);
-  const picked = await post('/api/session', { personId: 'om' }, false);
-  cookie = String(picked.headers['set-cookie']).split(';')[0] ?? '';
+  cookie = await signIn(app);
 });
 afterAll(async () => {
   await app.close();
@@ -72,8 +71,8 @@ describe('what comes in', () => {
 describe('who may act', () => {
   it('takes acts only in the author’s own session', async () => {
     expect((await post('/api/jobs/who/acts', send(openAct('who')), false)).json()).toMatchObject({
-      status: 403,
-      type: 'urn:estuarine:noPerson',
+      status: 401,
+      type: 'urn:estuarine:signIn',
     });
     expect((await post('/api/jobs/who/acts', send(openAct('who'), 'ts'))).json()).toMatchObject({
       status: 403,
@@ -82,7 +81,7 @@ describe('who may act', () => {
     expect((await post('/api/jobs/who/acts', send(openAct('who')))).json()).toMatchObject({ kind: 'kept', first: 1 });
   });
   it('does not believe a cookie that was not signed here', async () => {
-    const answer = await call({ method: 'GET', url: '/api/session', headers: { cookie: 'estuarine_person=ts.forged' } }, false);
+    const answer = await call({ method: 'GET', url: '/api/session', headers: { cookie: 'estuarine_session=ts.forged' } }, false);
     expect(answer.json()).toMatchObject({ person: null });
   });
 });

@@ -160,7 +160,7 @@ describe('a transaction that fails', () => {
 });
 
 describe('rebuild and verify', () => {
-  const tables = ['profile', 'policy', 'job_summary', 'module'];
+  const tables = ['profile', 'policy', 'job_summary', 'module', 'gear', 'competence', 'instrument', 'person'];
   const dump = async (): Promise<string> => {
     const parts = await Promise.all(
       tables.map((t) => db.pool.query<{ row: unknown }>(`select to_jsonb(t) as row from ${t} t order by to_jsonb(t)::text`)),

@@ -1,17 +1,19 @@
 import type { FastifyInstance } from 'fastify';
 import type { JobEvent } from '@estuarine/core';
-import { createDatabase, Desk, listen, SHOP, startApp, type TestDatabase } from './support.ts';
+import { createDatabase, Desk, listen, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let desk: Desk;
 let apps: FastifyInstance[] = [];
 let urls: string[] = [];
+let cookie = '';
 
 beforeAll(async () => {
   db = await createDatabase();
   desk = new Desk(db);
   apps = [await startApp(db), await startApp(db)];
   urls = await Promise.all(apps.map(listen));
+  cookie = apps[0] ? await signIn(apps[0]) : '';
 });
 afterAll(async () => {
   await Promise.all(apps.map((a) => a.close()));
@@ -36,7 +38,10 @@ class Listener {
 
   async #run(url: string, lastId?: string): Promise<void> {
     try {
-      const response = await fetch(`${url}/api/stream`, { signal: this.#stop.signal, headers: lastId ? { 'last-event-id': lastId } : {} });
+      const response = await fetch(`${url}/api/stream`, {
+        signal: this.#stop.signal,
+        headers: { cookie, ...(lastId ? { 'last-event-id': lastId } : {}) },
+      });
       let text = '';
       for await (const chunk of response.body?.pipeThrough(new TextDecoderStream()) ?? []) {
         text += chunk;

@@ -4,13 +4,15 @@ import type { Act, Profile } from '@estuarine/core';
 import { DEFAULT_POLICY } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import pg from 'pg';
-import { buildApp } from '../src/app.ts';
+import { buildApp, type AppOptions } from '../src/app.ts';
 import { createPool, migrate } from '../src/database/database.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
 import { References } from '../src/jobs/references.ts';
 import type { Outcome } from '../src/log/store.ts';
-import { DEMO_PERSONS } from '../src/seed/demo.ts';
+import type { Actor } from '../src/persons/principals.ts';
+import { DEMO_ACCOUNTS } from '../src/seed/accounts.ts';
+import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
 
 export const SHOP = 'shop';
@@ -32,7 +34,8 @@ export async function createDatabase(): Promise<TestDatabase> {
   const url = Object.assign(new URL(ADMIN_URL), { pathname: `/${name}` }).href;
   await migrate(url);
   const pool = createPool(url, 12);
-  await ensureShop(pool, SHOP, { isDemo: true, persons: DEMO_PERSONS });
+  await ensureShop(pool, SHOP, { isDemo: true });
+  await seedPeopleAndGear(pool, SHOP, new Date(), new Date());
   return {
     url,
     pool,
@@ -46,17 +49,37 @@ export async function createDatabase(): Promise<TestDatabase> {
   };
 }
 
-export async function startApp(db: TestDatabase): Promise<FastifyInstance> {
+export async function startApp(
+  db: TestDatabase,
+  { clock = () => new Date(), ...more }: Partial<Pick<AppOptions, 'clock' | 'onRoute' | 'triesPerMinute'>> = {},
+): Promise<FastifyInstance> {
   return buildApp({
     pool: db.pool,
     databaseUrl: db.url,
     shopId: SHOP,
     secret: 'a secret of the tests, at least 32 characters long',
-    clock: () => new Date(),
+    clock,
     hosts: () => new Set(['localhost:80', ...ports.map((p) => `127.0.0.1:${p}`)]),
     requestsPerMinute: null,
+    triesPerMinute: null,
+    ...more,
   });
 }
+
+/** The cookie of a person who signs in. */
+export async function signIn(app: FastifyInstance, personId = 'om'): Promise<string> {
+  const passphrase = DEMO_ACCOUNTS.find((a) => a.id === personId)?.passphrase;
+  const answer = await app.inject({ method: 'POST', url: '/api/session', payload: { personId, passphrase } });
+  if (answer.statusCode !== 200) throw new Error(answer.body);
+  return String(answer.headers['set-cookie']).split(';')[0] ?? '';
+}
+
+/** A technician who may sign. */
+export const TECHNICIAN: Actor = {
+  id: 'om',
+  role: 'technician',
+  competences: [{ personId: 'om', kind: 'highVoltage', training: 't', givenBy: 'g', validUntil: '2999-12-31' }],
+};
 
 const ports: number[] = [];
 
@@ -101,7 +124,7 @@ export class Desk {
   }
 
   keep(jobId: string, act: Act, commandId = nextId(), by = 'om'): Promise<Outcome> {
-    return keepJobAct(this.jobs, jobId, send(act, by, commandId), 'technician');
+    return keepJobAct(this.jobs, jobId, send(act, by, commandId), TECHNICIAN);
   }
 
   /** A job with an open sweep; gives the sweep's id. */

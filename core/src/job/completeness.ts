@@ -1,17 +1,21 @@
 /** When a stage counts as done. Each stage has its own rule; a stage without one here is not done until its part is built. */
 import type { Profile } from '../pack/profile.ts';
 import type { Stage } from '../pack/stage.ts';
+import { findStanding } from './isolation.ts';
 import { latestSweep, rowOf } from './figures.ts';
 import type { JobState } from './state.ts';
 
-/** Whether the rule of a stage holds now. */
-export function isStageDone(stage: Stage, state: JobState, profile: Profile): boolean {
+/**
+ * Whether the rule of a stage holds now.
+ * @param now server time, epoch milliseconds; without it no proof of dead counts
+ */
+export function isStageDone(stage: Stage, state: JobState, profile: Profile, now = Infinity): boolean {
   const { pack } = state;
   switch (stage) {
     case 'intake':
       return state.opened !== null;
     case 'isolate':
-      return !pack.isPlugIn && (pack.connectors === 'insulated' || pack.isOnBench);
+      return pack.isOnBench ? !pack.isPlugIn : findStanding(state, now) !== null;
     case 'strip':
       return pack.isOnBench;
     case 'open': {

@@ -3,6 +3,7 @@
  * type carries a version; upgrades of old events are made on reading and never touch what is stored.
  */
 import * as z from 'zod';
+import { PROOF_ENTRIES } from '../isolate/proof.ts';
 import { factSchema } from '../pack/fact.ts';
 import { STAGES } from '../pack/stage.ts';
 import { SWEEP_FIGURES } from '../reading/sweep-file.ts';
@@ -74,6 +75,31 @@ export const planSchema = z.strictObject({
   assumedPlaces: z.array(place).max(200),
 });
 
+const voltRead = z.number().min(-5000).max(5000);
+
+/** How a proof of dead is taken. What the meter's known source must read and the limit are filled in by the server from its register. */
+export const proofStartedSchema = z.strictObject({
+  meterId: idSchema,
+  source: z.enum(['battery', 'provingUnit']),
+  /** The proving unit; null for the 12 V battery. */
+  sourceId: idSchema.nullable(),
+  point: shortText,
+  known: z.strictObject({ lowVolt: z.number().positive().max(2000), highVolt: z.number().positive().max(2000) }),
+  limitVolt: z.number().positive().max(60),
+  resolutionVolt: z.number().positive().max(10),
+});
+
+export const insulationSchema = z.strictObject({
+  packVolt: z.number().positive().max(5000),
+  minusChassisVolt: z.number().min(0).max(5000),
+  plusChassisVolt: z.number().min(0).max(5000),
+  /** The larger of the two again with the known resistor beside it. */
+  withResistorVolt: z.number().positive().max(5000),
+  resistorOhm: z.number().positive().max(1e9),
+});
+
+export const GEAR_USES = ['gloves', 'meter', 'knownSource', 'insulation'] as const;
+
 export const actSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('job.opened'), body: jobOpenedSchema }),
   z.strictObject({ type: z.literal('fact.stated'), body: z.strictObject({ stage: z.enum(STAGES), fact: factSchema }) }),
@@ -106,6 +132,31 @@ export const actSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('act.withdrawn'), body: z.strictObject({ commandId: idSchema, reason: z.literal('mistyped') }) }),
   z.strictObject({ type: z.literal('plan.chosen'), body: planSchema }),
   z.strictObject({ type: z.literal('plan.withdrawn'), body: z.strictObject({ planId: idSchema }) }),
+  z.strictObject({ type: z.literal('step.done'), body: z.strictObject({ stepId: idSchema, note: text.default('') }) }),
+  z.strictObject({ type: z.literal('step.reopened'), body: z.strictObject({ stepId: idSchema }) }),
+  z.strictObject({
+    type: z.literal('gear.picked'),
+    body: z.strictObject({ use: z.enum(GEAR_USES), gearId: idSchema, isAirTested: z.boolean().default(false) }),
+  }),
+  z.strictObject({ type: z.literal('wait.lengthened'), body: z.strictObject({ minute: z.int().min(1).max(1440), reason: shortText }) }),
+  z.strictObject({ type: z.literal('proof.started'), body: proofStartedSchema }),
+  z.strictObject({
+    type: z.literal('proof.read'),
+    body: z.strictObject({ proofId: idSchema, entry: z.enum(PROOF_ENTRIES), volt: voltRead, isFromMeter: z.boolean().default(false) }),
+  }),
+  /** An apprentice asks a qualified person to sign. */
+  z.strictObject({ type: z.literal('cosign.asked'), body: z.strictObject({ proofId: idSchema }) }),
+  /** Until when it stands at most, and the break that ends it, are filled in by the server from the shop's policy. */
+  z.strictObject({
+    type: z.literal('proof.signed'),
+    body: z.strictObject({ proofId: idSchema, until: z.iso.datetime().nullable(), breakMinute: z.int().min(1).max(1440) }),
+  }),
+  z.strictObject({ type: z.literal('shift.ended'), body: z.strictObject({}) }),
+  z.strictObject({
+    type: z.literal('step.overridden'),
+    body: z.strictObject({ stepId: idSchema, reason: z.string().trim().min(8).max(400) }),
+  }),
+  z.strictObject({ type: z.literal('insulation.read'), body: insulationSchema }),
   z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: z.int().min(1) }) }),
 ]);
 /** What a person did, as asked to be kept. */

@@ -4,11 +4,12 @@
  */
 import { findCuts, type Cuts } from '../pack/cuts.ts';
 import { findExposure, listIslands, type Exposure, type Island } from '../pack/exposure.ts';
-import { applyFact, UNTOUCHED, type Fact, type PackState } from '../pack/fact.ts';
+import { applyFact, isSameFact, UNTOUCHED, type Fact, type PackState } from '../pack/fact.ts';
 import { postName } from '../pack/post.ts';
 import type { Profile } from '../pack/profile.ts';
 import type { Stage } from '../pack/stage.ts';
 import { rowOf } from './figures.ts';
+import { findStanding } from './isolation.ts';
 import { countingReading, type JobState, type StatedFact } from './state.ts';
 
 /** Direct-current voltage from which a conductor counts as live here (ISO 6469-3, voltage class B from 60 V DC; from memory). */
@@ -79,33 +80,44 @@ export function partingLinks(pack: PackState, profile: Profile): number[] {
   return [...new Set(links)].sort((a, b) => a - b);
 }
 
-/** The exposure of a job in its recorded state. */
-export function findJobExposure(state: JobState, profile: Profile): JobExposure {
-  return exposeJob(state, state.pack, profile);
+/** No time is known: no proof of dead counts. */
+const NO_TIME = Infinity;
+
+/**
+ * The exposure of a job in its recorded state.
+ * @param now server time, epoch milliseconds; without it no proof of dead counts
+ */
+export function findJobExposure(state: JobState, profile: Profile, now = NO_TIME): JobExposure {
+  return exposeJob(state, state.pack, profile, findStanding(state, now)?.volt ?? null);
 }
 
 /** The two voltages of a job in its recorded state, without the reasons: what a list of jobs shows. */
-export function summariseExposure(state: JobState, profile: Profile): TraceVolts & { readonly measuredCount: number } {
+export function summariseExposure(state: JobState, profile: Profile, now = NO_TIME): TraceVolts & { readonly measuredCount: number } {
   const modules = findModuleVolts(state, profile);
-  const { reachable, behind } = exposePack(state.pack, modules, profile, 'volts');
+  const { reachable, behind } = exposePack(state.pack, modules, profile, findStanding(state, now)?.volt ?? null, 'volts');
   return { reachableVolt: reachable.volt, behindVolt: behind.volt, measuredCount: modules.filter((m) => m.isMeasured).length };
 }
 
 /**
  * The exposure to show while acts wait to be kept: for every fact the more hazardous of the kept state and of each state that
- * the waiting acts pass through, and for every module the higher voltage. A waiting act may raise it and never lowers it.
- * @param now the kept state with the waiting acts in it
+ * the waiting acts pass through, and for every module the higher voltage. A waiting act may raise it and never lowers it: a proof
+ * counts only where it stands with and without them.
+ * @param shown the kept state with the waiting acts in it
  * @param pending the facts among them, in order
  */
-export function findWorstExposure(kept: JobState, now: JobState, pending: readonly Fact[], profile: Profile): JobExposure {
+export function findWorstExposure(kept: JobState, shown: JobState, pending: readonly Fact[], profile: Profile, now = NO_TIME): JobExposure {
+  const standing = findStanding(kept, now);
+  const stillStanding = findStanding(shown, now);
+  const isProven = standing !== null && standing.proof.proofId === stillStanding?.proof.proofId;
   const isCharged = pending.some((f) => f.kind === 'charged');
-  const later = findModuleVolts(now, profile);
+  const later = findModuleVolts(shown, profile);
   const modules = findModuleVolts(kept, profile).map((m, i): ModuleVolt => {
     if (isCharged) return { ...m, volt: Math.max(m.volt, profile.moduleType.maximumModuleVolt), isMeasured: false };
     const other = later[i];
     return other?.isMeasured && other.volt > m.volt ? other : m;
   });
-  return exposeJob(kept, worstPack(kept.pack, pending, profile), profile, modules);
+  const provenVolt = isProven ? Math.max(standing.volt, stillStanding.volt) : null;
+  return exposeJob(kept, worstPack(kept.pack, pending, profile), profile, provenVolt, modules);
 }
 
 /** The state that joins the hazards of a pack and of every state it passes through. */
@@ -124,6 +136,9 @@ const CONNECTOR_HAZARD = { insulated: 0, closed: 1, open: 2 } as const;
 function joinHazards(a: PackState, b: PackState): PackState {
   const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
   return {
+    ...b,
+    isKeyAway: a.isKeyAway && b.isKeyAway,
+    isTwelveVoltOff: a.isTwelveVoltOff && b.isTwelveVoltOff,
     isPlugIn: a.isPlugIn || b.isPlugIn,
     connectors: CONNECTOR_HAZARD[a.connectors] >= CONNECTOR_HAZARD[b.connectors] ? a.connectors : b.connectors,
     isOnBench: a.isOnBench && b.isOnBench,
@@ -147,8 +162,17 @@ interface Volts {
   readonly behind: Exposure;
 }
 
-/** `what`: `volts` leaves out the currents, which take most of the time; for lists and lines that do not show them. */
-function exposePack(pack: PackState, modules: readonly ModuleVolt[], profile: Profile, what: 'all' | 'volts' = 'all'): Volts {
+/**
+ * @param provenVolt highest voltage that a standing proof of dead measured at the car side; null where none stands
+ * @param what `volts` leaves out the currents, which take most of the time; for lists and lines that do not show them
+ */
+function exposePack(
+  pack: PackState,
+  modules: readonly ModuleVolt[],
+  profile: Profile,
+  provenVolt: number | null,
+  what: 'all' | 'volts' = 'all',
+): Volts {
   const moduleVolts = modules.map((m) => m.volt);
   const moduleMilliohms = what === 'all' ? modules.map((m) => m.milliohm) : undefined;
   const outsideVolt = pack.chargerVolt ?? undefined;
@@ -159,8 +183,12 @@ function exposePack(pack: PackState, modules: readonly ModuleVolt[], profile: Pr
   const inCase = areBare ? behind : nothing;
   const isCarSideBare = !pack.isOnBench && pack.connectors === 'open';
   if (!isCarSideBare) return { reachable: inCase, behind };
-  // no proof of dead stands: the bare ends of the car side count at the whole string
-  const ends = [postName(1, '-'), postName(profile.moduleCount, '+')];
+  const ends = [postName(1, '-'), postName(profile.moduleCount, '+')] as const;
+  if (provenVolt !== null) {
+    const carSide = { volt: provenVolt, between: [ends[1], ends[0]] as const, worstShort: null };
+    return { reachable: carSide.volt > inCase.volt ? carSide : inCase, behind };
+  }
+  // no proof of dead stands: contactors count as shut and capacitors as full, the bare ends at the whole string
   const carSide = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));
   return {
     reachable: carSide.volt >= inCase.volt ? carSide : inCase,
@@ -176,9 +204,10 @@ function exposeJob(
   state: JobState,
   pack: PackState,
   profile: Profile,
+  provenVolt: number | null,
   modules: readonly ModuleVolt[] = findModuleVolts(state, profile),
 ): JobExposure {
-  const { reachable, behind } = exposePack(pack, modules, profile);
+  const { reachable, behind } = exposePack(pack, modules, profile, provenVolt);
   const measuredCount = modules.filter((m) => m.isMeasured).length;
   const moduleVolts = modules.map((m) => m.volt);
   const openLinks = partingLinks(pack, profile);
@@ -192,14 +221,14 @@ function exposeJob(
     ),
     modules,
     measuredCount,
-    basis: sayBasis(pack, measuredCount, profile),
+    basis: sayBasis(pack, measuredCount, profile, provenVolt),
     next: findNext(pack, modules, profile),
     toLimit: pack.isHarnessUnplugged ? findWayToLimit(moduleVolts, openLinks, profile) : null,
     changedBy: state.facts[state.facts.length - 1] ?? null,
   };
 }
 
-function sayBasis(pack: PackState, measured: number, profile: Profile): string[] {
+function sayBasis(pack: PackState, measured: number, profile: Profile, provenVolt: number | null): string[] {
   const { moduleCount, moduleType } = profile;
   const rest = moduleCount - measured;
   const lines = [
@@ -210,7 +239,11 @@ function sayBasis(pack: PackState, measured: number, profile: Profile): string[]
   if (!pack.isHarnessUnplugged) lines.push('The sense harness ties the parts of the string: they count as one.');
   if (!pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
   if (!pack.isOnBench && pack.connectors === 'open')
-    lines.push('The car side is bare and no proof of dead stands: it counts at the full string.');
+    lines.push(
+      provenVolt === null
+        ? 'The car side is bare and no proof of dead stands: contactors count as shut, capacitors as full, so it counts at the full string.'
+        : `A signed proof of dead stands: at most ${provenVolt.toFixed(1)} V was measured at the car side.`,
+    );
   if (!pack.isCaseOpen) lines.push('The case is stated shut.');
   else if (!pack.areCoversOff) lines.push('The terminal covers are stated on.');
   if (pack.chargerVolt !== null) lines.push(`A source of ${pack.chargerVolt} V is stated across the ends.`);
@@ -229,34 +262,43 @@ function listActs(pack: PackState, profile: Profile): { fact: Fact; label: strin
   const framed = new Set(profile.frames.filter((f) => f.opensAsOne).flatMap((f) => f.links));
   for (let k = 1; k < profile.moduleCount; k++)
     if (!isOpen.has(k) && !framed.has(k) && k !== profile.plug.opensLink)
-      acts.push({ fact: { kind: 'links', links: [k], areOpen: true }, label: `open link ${k}` });
+      acts.push({ fact: { kind: 'links', links: [k], areOpen: true }, label: `open ${barName(k, profile)}` });
   return acts;
+}
+
+function barName(link: number, profile: Profile): string {
+  const bar = profile.bars.find((b) => b.link === link);
+  return bar && bar.kind !== 'bar' ? `link ${link} (${bar.name})` : `link ${link}`;
 }
 
 const TIED = 'The sense harness still ties the parts: until it is off they count as one string.';
 
 /**
- * The act that lowers the highest island most, among those a hand can do now: with the case shut that is the plug alone; with it
- * open first the harness, without which parting the string changes nothing.
+ * The act that lowers the highest island most, or where several stand as high, one of them; among those a hand can do now: with the
+ * case shut that is the plug alone; with it open first the harness, without which parting the string changes nothing.
  */
 function findNext(pack: PackState, modules: readonly ModuleVolt[], profile: Profile): NextAct | null {
   const moduleVolts = modules.map((m) => m.volt);
-  const highest = (state: PackState): number =>
-    Math.max(...listIslands(moduleVolts, new Set(partingLinks(state, profile))).map((i) => i.volt));
+  const standing = (state: PackState): { highest: number; count: number } => {
+    const volts = listIslands(moduleVolts, new Set(partingLinks(state, profile))).map((i) => i.volt);
+    const highest = Math.max(...volts);
+    return { highest, count: volts.filter((v) => v > highest - 1e-9).length };
+  };
   const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
   if (pack.isCaseOpen && !pack.isHarnessUnplugged) {
-    const volt = highest({ ...pack, isHarnessUnplugged: true });
+    const volt = standing({ ...pack, isHarnessUnplugged: true }).highest;
     return { fact: { kind: 'harness', isUnplugged: true }, label: 'unplug the sense harness', volt, note: null };
   }
   let best: NextAct | null = null;
   const untied = { ...pack, isHarnessUnplugged: true };
-  let least = highest(untied);
+  let least = standing(untied);
   for (const { fact, label } of listActs(pack, profile)) {
     if (!pack.isCaseOpen && fact.kind !== 'plug') continue;
-    const parted = highest(applyFact(untied, fact, links));
-    if (parted >= least - 1e-9) continue;
+    const parted = standing(applyFact(untied, fact, links));
+    const isLower = parted.highest < least.highest - 1e-9 || (parted.highest <= least.highest + 1e-9 && parted.count < least.count);
+    if (!isLower) continue;
     least = parted;
-    best = { fact, label, volt: highest(applyFact(pack, fact, links)), note: pack.isHarnessUnplugged ? null : TIED };
+    best = { fact, label, volt: standing(applyFact(pack, fact, links)).highest, note: pack.isHarnessUnplugged ? null : TIED };
   }
   return best;
 }
@@ -271,33 +313,64 @@ export interface TracePoint {
   readonly stage: Stage;
   readonly reachableVolt: number;
   readonly behindVolt: number;
-  /** Number of the event; null for a planned act. */
+  /** Number of the event; null for a planned act and for a lapse by the time alone. */
   readonly number: number | null;
-  readonly fact: Fact;
+  readonly cause: Fact | 'proven' | 'lapsed';
+}
+
+interface TraceStep {
+  readonly number: number;
+  readonly stage: Stage;
+  readonly cause: TracePoint['cause'];
+  /** What a proof measured from here on; undefined: as before. */
+  readonly provenVolt?: number | null;
+}
+
+/** Facts, signatures and lapses in the order kept. A lapse by a fact comes with the fact itself. */
+function listTraceSteps(state: JobState): TraceStep[] {
+  const steps: TraceStep[] = state.facts.map(({ stage, fact, number }) => ({ stage, number, cause: fact }));
+  for (const proof of state.isolation.proofs) {
+    if (!proof.signed) continue;
+    const volt = Math.max(
+      0,
+      ...proof.readings.filter((r) => !r.entry.startsWith('known') && r.number < (proof.signed?.number ?? 0)).map((r) => Math.abs(r.volt)),
+    );
+    steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', provenVolt: volt });
+    // just before the fact of the same number, which was stated without it
+    if (proof.lapsed) steps.push({ number: proof.lapsed.number - 0.5, stage: 'isolate', cause: 'lapsed', provenVolt: null });
+  }
+  return steps.sort((a, b) => a.number - b.number);
 }
 
 /** The line across a job: what was stated, each change of exposure, then what the profile plans from here on. */
 export function traceExposure(
   state: JobState,
   profile: Profile,
+  now = NO_TIME,
 ): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
   const modules = findModuleVolts(state, profile);
   const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
+  let provenVolt: number | null = null;
   const measure = (pack: PackState): TraceVolts => {
-    const { reachable, behind } = exposePack(pack, modules, profile, 'volts');
+    const { reachable, behind } = exposePack(pack, modules, profile, provenVolt, 'volts');
     return { reachableVolt: reachable.volt, behindVolt: behind.volt };
   };
   let pack: PackState = UNTOUCHED;
   const start = measure(pack);
   const done: TracePoint[] = [];
-  for (const { stage, fact, number } of state.facts) {
-    pack = applyFact(pack, fact, links);
-    done.push({ stage, fact, number, ...measure(pack) });
+  for (const { stage, cause, number, provenVolt: changed } of listTraceSteps(state)) {
+    if (changed !== undefined) provenVolt = changed;
+    if (typeof cause !== 'string') pack = applyFact(pack, cause, links);
+    done.push({ stage, cause, number: Math.ceil(number), ...measure(pack) });
+  }
+  if (provenVolt !== null && findStanding(state, now) === null) {
+    provenVolt = null;
+    done.push({ stage: state.stage, cause: 'lapsed', number: null, ...measure(pack) });
   }
   const planned: TracePoint[] = [];
   for (const { stage, fact } of remainingProcedure(state, profile)) {
     pack = applyFact(pack, fact, links);
-    planned.push({ stage, fact, number: null, ...measure(pack) });
+    planned.push({ stage, cause: fact, number: null, ...measure(pack) });
   }
   return { start, done, planned };
 }
@@ -315,10 +388,6 @@ function remainingProcedure(state: JobState, profile: Profile): Profile['procedu
     if (at >= 0) next = at + 1;
   }
   return profile.procedure.slice(next);
-}
-
-function isSameFact(a: Fact, b: Fact): boolean {
-  return JSON.stringify(a) === JSON.stringify(b);
 }
 
 function must<T>(result: { kind: 'answer'; value: T } | { kind: 'refused'; message: string }): T {

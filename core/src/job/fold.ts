@@ -2,6 +2,7 @@
 import { applyFact, type Fact, type PackState } from '../pack/fact.ts';
 import type { Profile } from '../pack/profile.ts';
 import type { EventHeader, JobEvent } from './event.ts';
+import { applyIsolation, lapseByTime, lapseOnFact, standingProof, withdrawProofReading } from './isolation-fold.ts';
 import { startState, type JobState, type Reading, type Sweep } from './state.ts';
 
 /** How many acts a person can take back. */
@@ -25,6 +26,7 @@ export function extend(state: JobState, profile: Profile, events: readonly JobEv
 
 /** Adds one event to a state that the caller owns. */
 export function apply(state: JobState, profile: Profile, event: JobEvent): void {
+  lapseByTime(state, event.at, event.number);
   state.head = event.number;
   state.lastAt = event.at;
   switch (event.type) {
@@ -36,7 +38,9 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
     case 'fact.stated': {
       const { stage, fact } = event.body;
       const { number, by, at } = event;
-      state.facts.push({ number, stage, by, at, fact, outOfOrder: findOutOfOrder(state.pack, fact) });
+      const isProven = standingProof(state) !== null;
+      state.facts.push({ number, stage, by, at, fact, outOfOrder: findOutOfOrder(state.pack, fact, isProven) });
+      lapseOnFact(state, fact, at, number);
       state.pack = applyFact(state.pack, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
       if (fact.kind === 'charged') state.chargedNumber = number;
       state.stage = stage;
@@ -89,6 +93,13 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
       return;
     case 'policy.adopted':
       state.policyVersion = event.body.policyVersion;
+      return;
+    case 'proof.read':
+      remember(state, event.by, event.commandId, event.type);
+      applyIsolation(state, event);
+      return;
+    default:
+      applyIsolation(state, event);
   }
 }
 
@@ -118,6 +129,7 @@ function remember(state: JobState, by: string, commandId: string, type: JobState
 /** Takes a person's act out of what counts. The event that kept it stays in the log. */
 function withdraw(state: JobState, by: string, commandId: string): void {
   state.undoable[by] = (state.undoable[by] ?? []).filter((u) => u.commandId !== commandId);
+  withdrawProofReading(state, commandId);
   const isStart = state.sweeps.some((s) => s.id === commandId);
   if (isStart) state.sweeps = state.sweeps.filter((s) => s.id !== commandId);
   for (const sweep of state.sweeps)
@@ -132,11 +144,12 @@ function withdraw(state: JobState, by: string, commandId: string): void {
 }
 
 /** A sentence when a fact comes in an order that the trade avoids; facts are kept all the same. Common practice, no source. */
-export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
+export function findOutOfOrder(pack: PackState, fact: Fact, isProven: boolean): string | null {
   const isExposing = pack.isCaseOpen && pack.areCoversOff;
   switch (fact.kind) {
     case 'connectors':
-      return fact.are !== 'closed' && pack.isPlugIn ? 'HV connectors were taken off with the plug in.' : null;
+      if (fact.are !== 'closed' && pack.isPlugIn) return 'HV connectors were taken off with the plug in.';
+      return fact.are === 'insulated' && !isProven && !pack.isOnBench ? 'The HV cables were handled while no proof of dead stood.' : null;
     case 'pack':
       return fact.isOnBench && pack.connectors === 'closed' ? 'The pack came out with its HV connectors stated on.' : null;
     case 'case':
@@ -151,7 +164,11 @@ export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
       return pack.isHarnessUnplugged ? null : 'Links were moved with the sense harness still plugged in.';
     }
     case 'plug':
-      return fact.isIn && isExposing ? 'The plug went in with the posts bare.' : null;
+      if (fact.isIn) return isExposing ? 'The plug went in with the posts bare.' : null;
+      return pack.isKeyAway ? null : 'The plug was pulled with the key stated in the car.';
+    case 'twelveVolt':
+      return fact.isOff && !pack.isKeyAway ? 'The 12 V came off with the key stated in the car.' : null;
+    case 'key':
     case 'harness':
     case 'charger':
     case 'charged':

@@ -1,4 +1,4 @@
-import { profile, Recorder } from '../../test/job-fixture.ts';
+import { contextOf, profile, Recorder } from '../../test/job-fixture.ts';
 import { isStageDone } from './completeness.ts';
 import { decide, type DecideContext } from './decide.ts';
 import { actSchema, type Act } from './event.ts';
@@ -7,7 +7,7 @@ import { extend, fold } from './fold.ts';
 import { countingReading, startState, twoReadings } from './state.ts';
 import { DEFAULT_LIMITS } from '../reading/verdict.ts';
 
-const context: DecideContext = { profile, by: 'om', role: 'technician', whyNotFree: () => null };
+const context: DecideContext = contextOf(new Recorder());
 
 function reading(
   sweepId: string,

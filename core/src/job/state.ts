@@ -1,4 +1,6 @@
 /** The state of a job: what its events add up to. Plain data, so that it can be sent, kept and compared. */
+import type { GearUse } from '../gear/due.ts';
+import type { ProofReading } from '../isolate/proof.ts';
 import type { Fact, PackState } from '../pack/fact.ts';
 import { UNTOUCHED } from '../pack/fact.ts';
 import type { Stage } from '../pack/stage.ts';
@@ -50,6 +52,50 @@ export interface ChosenPlan extends ActBody<'plan.chosen'> {
   readonly number: number;
 }
 
+/** Who did something, and when by the server's clock. */
+export interface Mark {
+  readonly by: string;
+  readonly at: string;
+  readonly number: number;
+}
+
+export interface TakenReading extends ProofReading {
+  readonly commandId: string;
+  readonly by: string;
+  readonly isFromMeter: boolean;
+}
+
+/** One go at proving dead. It lowers the line only while signed and not lapsed. */
+export interface ProofRecord extends Mark, ActBody<'proof.started'> {
+  readonly proofId: string;
+  readings: TakenReading[];
+  asked: Mark | null;
+  signed: (Mark & { readonly until: string | null; readonly breakMinute: number }) | null;
+  lapsed: { readonly at: string; readonly number: number; readonly reason: string } | null;
+}
+
+export interface GearPick extends Mark {
+  readonly use: GearUse;
+  readonly gearId: string;
+  readonly isAirTested: boolean;
+}
+
+/** What was done to make the vehicle dead. */
+export interface IsolationState {
+  /** Steps said to be done that no fact tells. */
+  steps: Record<string, Mark & { readonly note: string }>;
+  picks: GearPick[];
+  lengthened: (Mark & { readonly minute: number; readonly reason: string })[];
+  overrides: (Mark & { readonly stepId: string; readonly reason: string })[];
+  proofs: ProofRecord[];
+  insulation: (Mark & ActBody<'insulation.read'>)[];
+  /** When the plug came out and the 12 V off, by the server's clock; null while in place. */
+  plugOutAt: string | null;
+  twelveVoltOffAt: string | null;
+  /** Number of the event that last touched plug, 12 V or key. */
+  touchedNumber: number;
+}
+
 export interface JobState {
   /** Number of the last event; 0 before the job is opened. */
   head: number;
@@ -57,6 +103,7 @@ export interface JobState {
   policyVersion: number;
   stage: Stage;
   pack: PackState;
+  isolation: IsolationState;
   facts: StatedFact[];
   /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
   chargedNumber: number;
@@ -65,7 +112,7 @@ export interface JobState {
   sweeps: Sweep[];
   plan: ChosenPlan | null;
   /** What each person can still take back, latest last. */
-  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' }[]>;
+  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' | 'proof.read' }[]>;
   lastAt: string;
 }
 
@@ -76,6 +123,10 @@ export function startState(): JobState {
     policyVersion: 0,
     stage: 'intake',
     pack: UNTOUCHED,
+    isolation: {
+      ...{ steps: {}, picks: [], lengthened: [], overrides: [], proofs: [], insulation: [] },
+      ...{ plugOutAt: null, twelveVoltOffAt: null, touchedNumber: 0 },
+    },
     facts: [],
     chargedNumber: 0,
     moduleIds: [],

@@ -5,9 +5,15 @@
 import * as z from 'zod';
 
 const link = z.int().min(1).max(199);
+/** Who or what holds it: a pocket, a lock box. */
+const custody = z.string().trim().min(1).max(80).optional();
 
 export const factSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('plug'), isIn: z.boolean() }),
+  /** The key, with where it is kept: away means out of the car and out of its reach. */
+  z.strictObject({ kind: z.literal('key'), isAway: z.boolean(), custody }),
+  /** Negative of the 12 V battery: off and tucked away, or on. */
+  z.strictObject({ kind: z.literal('twelveVolt'), isOff: z.boolean() }),
+  z.strictObject({ kind: z.literal('plug'), isIn: z.boolean(), custody }),
   /** Car side of the HV cables: `closed` under their covers, `open` bare, `insulated` off the pack, covered and tied back. */
   z.strictObject({ kind: z.literal('connectors'), are: z.enum(['closed', 'open', 'insulated']) }),
   z.strictObject({ kind: z.literal('pack'), isOnBench: z.boolean() }),
@@ -26,7 +32,12 @@ export type Fact = z.infer<typeof factSchema>;
 
 /** How the pack stands, as stated. */
 export interface PackState {
+  readonly isKeyAway: boolean;
+  readonly isTwelveVoltOff: boolean;
   readonly isPlugIn: boolean;
+  /** Where key and plug are kept; null where nobody said. */
+  readonly keyCustody: string | null;
+  readonly plugCustody: string | null;
   readonly connectors: 'closed' | 'open' | 'insulated';
   readonly isOnBench: boolean;
   readonly isCaseOpen: boolean;
@@ -39,7 +50,11 @@ export interface PackState {
 
 /** A pack in its vehicle, whole and shut. */
 export const UNTOUCHED: PackState = {
+  isKeyAway: false,
+  isTwelveVoltOff: false,
   isPlugIn: true,
+  keyCustody: null,
+  plugCustody: null,
   connectors: 'closed',
   isOnBench: false,
   isCaseOpen: false,
@@ -52,8 +67,12 @@ export const UNTOUCHED: PackState = {
 /** The state after a fact. `linksOfFrame` gives the links of a frame of the profile; an unknown frame changes nothing. */
 export function applyFact(state: PackState, fact: Fact, linksOfFrame: (frame: string) => readonly number[]): PackState {
   switch (fact.kind) {
+    case 'key':
+      return { ...state, isKeyAway: fact.isAway, keyCustody: fact.isAway ? (fact.custody ?? null) : null };
+    case 'twelveVolt':
+      return { ...state, isTwelveVoltOff: fact.isOff };
     case 'plug':
-      return { ...state, isPlugIn: fact.isIn };
+      return { ...state, isPlugIn: fact.isIn, plugCustody: fact.isIn ? null : (fact.custody ?? null) };
     case 'connectors':
       return { ...state, connectors: fact.are };
     case 'pack':
@@ -82,4 +101,15 @@ function setLinks(open: readonly number[], links: readonly number[], areOpen: bo
     else next.delete(link);
   }
   return [...next].sort((a, b) => a - b);
+}
+
+/** Whether a fact touches what a proof of dead rests on: key, 12 V or plug, whichever way. */
+export function isTouch(fact: Fact): boolean {
+  return fact.kind === 'key' || fact.kind === 'twelveVolt' || fact.kind === 'plug';
+}
+
+/** Whether two facts say the same, whoever keeps the parts. */
+export function isSameFact(a: Fact, b: Fact): boolean {
+  const plain = (fact: Fact): string => JSON.stringify({ ...fact, custody: undefined });
+  return plain(a) === plain(b);
 }

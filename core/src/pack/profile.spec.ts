@@ -1,21 +1,52 @@
 import { readFileSync } from 'node:fs';
-import { blockPlaces, checkProfile, plusSide, profileSchema, type Profile } from './profile.ts';
+import { SHIPPED, shippedProfile } from '../../test/job-fixture.ts';
+import { blockPlaces, checkProfile, plusSide, type Profile } from './profile.ts';
+import { readProfile } from './read-profile.ts';
 
-const shipped = (): Profile =>
-  profileSchema.parse(JSON.parse(readFileSync(new URL('../../profiles/dunlin-28.json', import.meta.url), 'utf8')));
+const shipped = (): Profile => shippedProfile('dunlin-28');
 
-describe('the shipped profile', () => {
-  it('fits itself', () => {
-    expect(checkProfile(shipped())).toMatchObject({ kind: 'answer' });
-  });
-  it('gives every link to a frame or to the plug', () => {
-    const profile = shipped();
-    const held = [...profile.frames.flatMap((f) => f.links), profile.plug.opensLink].sort((a, b) => Number(a) - Number(b));
+describe.each(SHIPPED)('the shipped profile %s', (id) => {
+  const profile = shippedProfile(id);
+  it('gives every link to one frame, one bar or the plug', () => {
+    const held = [...profile.frames.flatMap((f) => f.links), ...profile.bars.map((b) => b.link), profile.plug.opensLink]
+      .filter((k) => k !== null)
+      .sort((a, b) => a - b);
     expect(held).toEqual(Array.from({ length: profile.moduleCount - 1 }, (_, i) => i + 1));
   });
   it('puts each frame on the side where its links lie', () => {
-    const profile = shipped();
     for (const frame of profile.frames) for (const link of frame.links) expect(plusSide(profile, link)).toBe(frame.side);
+  });
+  it('names its own kind of module, its blocks and its hazards', () => {
+    const { chemistry, cells, nominalVolt } = profile.moduleType;
+    expect(nominalVolt).toBeCloseTo(cells * (chemistry === 'nimh' ? 1.2 : 3.6), 6);
+    expect(profile.blocks.reduce((a, b) => a + b)).toBe(profile.moduleCount);
+    expect(profile.hazards.length).toBeGreaterThan(0);
+    expect(profile.airPath.length).toBeGreaterThan(0);
+  });
+});
+
+it('ships one profile for each archetype', () => {
+  expect(SHIPPED.map((id) => shippedProfile(id).archetype)).toEqual(['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H']);
+});
+
+describe('readProfile', () => {
+  const old: unknown = JSON.parse(readFileSync(new URL('../../profiles/fixtures/profile-form-1.json', import.meta.url), 'utf8'));
+  it('brings a profile of the first form up, torques and all', () => {
+    const read = readProfile(old);
+    if (read.kind === 'refused') throw new Error(read.message);
+    expect(read.value).toMatchObject({ schemaVersion: 2, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
+    expect(read.value.fasteners.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
+  });
+  it.each<[string, unknown, object]>([
+    ['a list', [], { code: 'unreadable' }],
+    ['no version', {}, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a later form', { schemaVersion: 3 }, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a first form that is none', { schemaVersion: 1 }, { code: 'unreadable' }],
+    ['a field that does not fit', { ...shipped(), massKilogram: -1 }, { code: 'impossible', path: ['massKilogram'] }],
+    ['a field too many', { ...shipped(), extra: 1 }, { code: 'impossible' }],
+    ['parts that do not fit', { ...shipped(), blocks: [28, 1] }, { code: 'mismatch', path: ['blocks'] }],
+  ])('refuses %s with the place', (_what, raw, refusal) => {
+    expect(readProfile(raw)).toMatchObject({ kind: 'refused', ...refusal });
   });
 });
 
@@ -25,6 +56,17 @@ describe('checkProfile', () => {
     ['heat weights', (p: Profile) => ({ ...p, heatWeights: [1] }), ['heatWeights']],
     ['plug', (p: Profile) => ({ ...p, plug: { ...p.plug, opensLink: 28 } }), ['plug', 'opensLink']],
     ['a link held twice', (p: Profile) => ({ ...p, plug: { ...p.plug, opensLink: 2 } }), ['frames', 1, 'links', 0]],
+    ['a bar that is a frame’s', (p: Profile) => ({ ...p, bars: [{ link: 3, kind: 'bar' as const, name: 'B' }] }), ['bars', 0, 'link']],
+    ['bays with a gap', (p: Profile) => ({ ...p, bays: [{ name: 'left', from: 1, to: 10 }, { name: 'right', from: 12, to: 28 }] }), ['bays', 1]], // prettier-ignore
+    ['bays that end early', (p: Profile) => ({ ...p, bays: [{ name: 'left', from: 1, to: 10 }] }), ['bays']],
+    ['a nut that is not there', (p: Profile) => ({ ...p, posts: { ...p.posts, nutFastener: 'none' } }), ['posts', 'nutFastener']],
+    [
+      'two fasteners of one id',
+      (p: Profile) => ({ ...p, fasteners: p.fasteners.map((f) => ({ ...f, id: 'bar-nut' })) }),
+      ['fasteners', 1, 'id'],
+    ],
+    ['a procedure of a missing stage', (p: Profile) => ({ ...p, stages: ['intake' as const] }), ['procedure', 0, 'stage']],
+    ['a cut-off above nominal', (p: Profile) => ({ ...p, moduleType: { ...p.moduleType, cutoffVolt: 8 } }), ['moduleType', 'cutoffVolt']],
     ['a stray sensor', (p: Profile) => ({ ...p, sensors: [{ id: 's', name: 'S', place: 40 }] }), ['sensors', 0, 'place']],
   ])('names %s that does not fit', (_what, change, path) => {
     expect(checkProfile(change(shipped()))).toMatchObject({ kind: 'refused', code: 'mismatch', path });

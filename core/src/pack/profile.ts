@@ -4,7 +4,7 @@
  */
 import * as z from 'zod';
 import { CHEMISTRIES } from '../cell/battery-model.ts';
-import { answer, refuse, type Result } from '../result.ts';
+import { answer, refuse, type Refusal, type Result } from '../result.ts';
 import { factSchema } from './fact.ts';
 import { STAGES } from './stage.ts';
 
@@ -14,6 +14,9 @@ const slug = z
   .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/)
   .max(60);
 const amount = z.number().positive().max(1e6);
+
+/** Version of the form of a profile; older ones are brought up by `readProfile`. */
+export const PROFILE_SCHEMA_VERSION = 2;
 
 export const moduleTypeSchema = z.strictObject({
   id: slug,
@@ -33,15 +36,46 @@ export const moduleTypeSchema = z.strictObject({
 });
 export type ModuleType = z.infer<typeof moduleTypeSchema>;
 
-export const torqueSchema = z.strictObject({
-  fastener: name,
+const torqueSchema = z.strictObject({
   newtonMetre: amount,
   tolerancePercent: z.number().min(0).max(50),
+  /** Who gives the figure; the maker's governs. */
   source: z.enum(['maker', 'supplier', 'shop', 'invented']),
 });
 
+/** Fasteners of one kind at one place. */
+export const fastenerSchema = z.strictObject({
+  id: slug,
+  name,
+  /** Where they sit, in the words of the trade. */
+  where: name,
+  /** Across flats, thread or clip size, such as `10 mm`. */
+  size: z.string().trim().max(40),
+  count: z.int().min(1).max(500).nullable(),
+  tool: z.string().trim().max(80),
+  /** On the way back; null where it is hand-tight, clipped or not known. */
+  torque: torqueSchema.nullable(),
+});
+export type Fastener = z.infer<typeof fastenerSchema>;
+
+/** What the air, or the coolant, passes through. */
+export const FLOW_KINDS = ['intake', 'filter', 'duct', 'fan', 'cells', 'coldPlate', 'converter', 'inverter', 'pump', 'outlet'] as const;
+
+export const PLUG_KINDS = ['lever', 'swing', 'round', 'switch', 'bolted'] as const;
+export type PlugKind = (typeof PLUG_KINDS)[number];
+
+/** A step of isolation that only this pack asks for. */
+export const extraStepSchema = z.strictObject({
+  id: slug,
+  /** The usual step that it comes before. */
+  before: z.enum(['key', 'gear', 'twelveVolt', 'plug', 'wait', 'proof']),
+  title: name,
+  why: z.string().trim().max(400),
+  caution: z.string().trim().max(400).nullable(),
+});
+
 export const profileSchema = z.strictObject({
-  schemaVersion: z.literal(1),
+  schemaVersion: z.literal(PROFILE_SCHEMA_VERSION),
   id: slug,
   version: z.int().min(1).max(100_000),
   name,
@@ -60,8 +94,19 @@ export const profileSchema = z.strictObject({
   }),
   /** Modules watched by each voltage channel, in string order. */
   blocks: z.array(z.int().min(1).max(200)).min(1).max(200),
+  posts: z.strictObject({ thread: name, nutFastener: slug.nullable(), note: z.string().trim().max(400) }),
+  /** Stretches of the string that lie apart, such as bays; empty where it lies in one row. */
+  bays: z.array(z.strictObject({ name, from: z.int().min(1).max(200), to: z.int().min(1).max(200) })),
   plug: z.strictObject({
     name,
+    /** How it comes out. */
+    kind: z.enum(PLUG_KINDS),
+    /** Where it is found. */
+    where: name,
+    /** Where it is parked once out, where the pack has such a place; null: into custody. */
+    parking: name.nullable(),
+    /** What its handle opens besides; null: nothing. */
+    isKeyTo: name.nullable(),
     /** The link that the plug opens; null where it only signals the interlock. */
     opensLink: z.int().min(1).max(199).nullable(),
     note: z.string().max(400),
@@ -76,12 +121,24 @@ export const profileSchema = z.strictObject({
       opensAsOne: z.boolean(),
     }),
   ),
+  /** Links that are no plain bar: eyelets between bays, cables. They open one by one. */
+  bars: z.array(z.strictObject({ link: z.int().min(1).max(199), kind: z.enum(['bar', 'eyelet', 'cable']), name })),
+  sense: z.strictObject({ by: z.enum(['block', 'cell']), connector: name }),
   /** How hot each position runs, 1 for the coolest. */
   heatWeights: z.array(z.number().positive().max(100)),
   sensors: z.array(z.strictObject({ id: slug, name, place: z.int().min(1).max(200) })),
   massKilogram: amount,
   waits: z.strictObject({ capacitorMinute: amount, restHour: amount }),
-  torques: z.array(torqueSchema),
+  fasteners: z.array(fastenerSchema),
+  /** Parts the air or the coolant passes, in the order of the flow. */
+  airPath: z.array(z.strictObject({ kind: z.enum(FLOW_KINDS), name })),
+  isolation: z.strictObject({
+    /** Where dead is proven. */
+    points: name,
+    extraSteps: z.array(extraStepSchema),
+  }),
+  /** What hurts people or parts on this pack and on few others, with the stage it belongs to. */
+  hazards: z.array(z.strictObject({ stage: z.enum(STAGES), text: z.string().trim().min(1).max(400) })),
   stages: z.array(z.enum(STAGES)).min(1),
   /** What is usually stated, in order, going down and coming back; the planned part of the exposure line is drawn from it. */
   procedure: z.array(z.strictObject({ stage: z.enum(STAGES), fact: factSchema })),
@@ -90,7 +147,7 @@ export type Profile = z.infer<typeof profileSchema>;
 
 /** Checks that the parts of a profile fit each other. Refusal `mismatch` names the first part that does not. */
 export function checkProfile(profile: Profile): Result<Profile> {
-  const { moduleCount, blocks, frames, plug, heatWeights, sensors } = profile;
+  const { moduleCount, blocks, frames, plug, heatWeights } = profile;
   const held = blocks.reduce((a, b) => a + b, 0);
   if (held !== moduleCount) return refuse('mismatch', `The blocks hold ${held} modules, the string has ${moduleCount}.`, ['blocks']);
   if (heatWeights.length !== moduleCount)
@@ -110,15 +167,55 @@ export function checkProfile(profile: Profile): Result<Profile> {
         return refuse('mismatch', `Link ${link} belongs to ${other} and to ${frame.name}.`, ['frames', i, 'links', j]);
       owner.set(link, frame.name);
     }
+  for (const [i, { link, name: label }] of profile.bars.entries()) {
+    if (link >= moduleCount) return refuse('mismatch', `${label} is link ${link}, which is not there.`, ['bars', i, 'link']);
+    const other = owner.get(link);
+    if (other !== undefined) return refuse('mismatch', `Link ${link} belongs to ${other} and to ${label}.`, ['bars', i, 'link']);
+    owner.set(link, label);
+  }
+  return checkParts(profile) ?? answer(profile);
+}
+
+function checkParts(profile: Profile): Refusal | null {
+  const { moduleCount, sensors, bays, moduleType: type, posts } = profile;
   const stray = sensors.findIndex((s) => s.place > moduleCount);
   if (stray >= 0)
     return refuse('mismatch', `Sensor "${sensors[stray]?.name}" sits at a place that is not there.`, ['sensors', stray, 'place']);
-  const type = profile.moduleType;
+  let next = 1;
+  for (const [i, bay] of bays.entries()) {
+    if (bay.from !== next || bay.to < bay.from)
+      return refuse('mismatch', `${bay.name} runs from ${bay.from} to ${bay.to}; place ${next} comes next.`, ['bays', i]);
+    next = bay.to + 1;
+  }
+  if (bays.length > 0 && next !== moduleCount + 1)
+    return refuse('mismatch', `The bays end at place ${next - 1}, the string at ${moduleCount}.`, ['bays']);
+  for (const part of ['fasteners', 'sensors', 'frames'] as const) {
+    const ids = profile[part].map((x) => x.id);
+    const twice = ids.findIndex((id, i) => ids.indexOf(id) !== i);
+    if (twice >= 0) return refuse('mismatch', `"${ids[twice]}" stands twice.`, [part, twice, 'id']);
+  }
+  if (posts.nutFastener !== null && !profile.fasteners.some((f) => f.id === posts.nutFastener))
+    return refuse('mismatch', `There is no fastener "${posts.nutFastener}".`, ['posts', 'nutFastener']);
   if (type.maximumModuleVolt < type.nominalVolt)
     return refuse('mismatch', 'A full module cannot stand below its nominal voltage.', ['moduleType', 'maximumModuleVolt']);
-  return answer(profile);
+  if (type.cutoffVolt >= type.nominalVolt)
+    return refuse('mismatch', 'The cut-off lies below the nominal voltage.', ['moduleType', 'cutoffVolt']);
+  return checkProcedure(profile);
 }
 
+/** Facts of the procedure name what is there. */
+function checkProcedure(profile: Profile): Refusal | null {
+  for (const [i, { stage, fact }] of profile.procedure.entries()) {
+    const path = ['procedure', i];
+    if (!profile.stages.includes(stage))
+      return refuse('mismatch', `The procedure names the stage ${stage}, which is left out.`, [...path, 'stage']);
+    if (fact.kind === 'frame' && !profile.frames.some((f) => f.id === fact.frame))
+      return refuse('mismatch', `The procedure names the frame "${fact.frame}", which is not there.`, [...path, 'fact', 'frame']);
+    if (fact.kind === 'links' && fact.links.some((k) => k >= profile.moduleCount))
+      return refuse('mismatch', 'The procedure names a link that is not there.', [...path, 'fact', 'links']);
+  }
+  return null;
+}
 /** First and last place of each block, 1-based. */
 export function blockPlaces(blocks: readonly number[]): { readonly from: number; readonly to: number }[] {
   let next = 1;

@@ -9,6 +9,8 @@ export interface Entry {
   readonly purpose: string;
   readonly formula: string;
   readonly source: string;
+  /** One good question: what the form begins with, and what a test asks. */
+  readonly example: unknown;
   readonly input: z.ZodType;
   readonly output: z.ZodType;
   /** Whether it may take long enough to want a worker. */
@@ -23,6 +25,7 @@ export function entry<I extends z.ZodType, O extends z.ZodType>(definition: {
   readonly purpose: string;
   readonly formula: string;
   readonly source: string;
+  readonly example: z.input<I>;
   readonly input: I;
   readonly output: O;
   readonly isHeavy?: boolean;

@@ -11,6 +11,7 @@ export const ISOLATING: readonly Entry[] = [
     purpose: 'How long a capacitor takes to drain to a limit, and the energy it holds.',
     formula: 'tau = R C;  t = tau ln(V₀ / V);  E = C V² / 2',
     source: 'Textbook of electrical engineering; the wait itself is the vehicle maker’s',
+    example: { capacitanceMicrofarad: 1000, resistanceOhm: 3e5, startVolt: 216, limitVolt: 60 },
     input: z.strictObject({
       capacitanceMicrofarad: positive,
       resistanceOhm: positive,
@@ -25,6 +26,7 @@ export const ISOLATING: readonly Entry[] = [
     purpose: 'Whether timed readings at the posts are a capacitor that drains, and when it will be below the limit.',
     formula: 'least squares of ln V over t;  t = tau ln(V / limit) from the last reading on',
     source: 'Exponential discharge; least squares. Never by itself a proof of dead',
+    example: { readings: [210, 160, 120].map((volt, i) => ({ second: 60 * i, volt })), limitVolt: 30 },
     input: z.strictObject({
       readings: z.array(z.strictObject({ second: number, volt: number })).max(20_000),
       limitVolt: positive,
@@ -44,6 +46,7 @@ export const ISOLATING: readonly Entry[] = [
     purpose: 'Insulation resistance of the pack against the chassis by the method of two voltages.',
     formula: 'Ri = R₀ (Vb / V₁′ − Vb / V₁);  at least 100 Ω/V of working voltage (DC), 500 Ω/V (AC bus joined)',
     source: 'UN Regulation No. 100, annex on isolation resistance; ISO 6469-1 (from memory)',
+    example: { packVolt: 200, higherVolt: 120, withResistorVolt: 80, resistorOhm: 1e5 },
     input: z.strictObject({
       packVolt: positive,
       higherVolt: positive,
@@ -60,6 +63,7 @@ export const ISOLATING: readonly Entry[] = [
     purpose: 'Where in the string a single insulation fault lies.',
     formula: 'modules up from the negative end = N V₋ / (V₋ + V₊)',
     source: 'Voltage divider of one leak on an unloaded string of equal modules',
+    example: { moduleCount: 28, negativeToChassisVolt: 60, positiveToChassisVolt: 150 },
     input: z.strictObject({
       moduleCount: z.int().min(1).max(2000),
       negativeToChassisVolt: atLeastZero,

@@ -23,6 +23,7 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'One torque in newton metre, pound-force inch and pound-force foot.',
     formula: '1 lbf = 4.4482216152605 N, 1 in = 0.0254 m, 1 ft = 12 in',
     source: 'NIST SP 811, appendix B.8 (exact by definition)',
+    example: { value: 50, unit: 'lbfin' },
     input: z.strictObject({ value: number, unit: z.enum(TORQUE_UNITS) }),
     output: z.strictObject({ newtonMetre: z.number(), poundForceInch: z.number(), poundForceFoot: z.number() }),
     compute: ({ value, unit }) => answer(convertTorque(value, unit)),
@@ -32,6 +33,7 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'What to set on a torque wrench that carries an extension.',
     formula: 'set = wanted × L / (L + E cos angle)',
     source: "Common practice, printed in tool makers' leaflets",
+    example: { wantedNewtonMetre: 6, wrenchLengthMillimetre: 200, extensionMillimetre: 50 },
     input: z.strictObject({
       wantedNewtonMetre: positive,
       wrenchLengthMillimetre: positive,
@@ -46,6 +48,7 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'Which readings of a crowd stand apart.',
     formula: 'z = (x − median) / max(MAD / 0.6745, resolution); MAD of zero: 1.253314 × mean absolute deviation',
     source: 'B. Iglewicz, D. C. Hoaglin, How to Detect and Handle Outliers, ASQC 1993',
+    example: { values: [1, 2, 3, 50].map((value, i) => ({ id: String(i), value })) },
     input: z.strictObject({
       values: z.array(z.strictObject({ id, value: number })).max(20_000),
       cutoff: positive.default(3.5),
@@ -67,6 +70,7 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'Direct-current resistance from two loads.',
     formula: 'R = (U1 − U2) / (I2 − I1)',
     source: 'IEC 61951-2, measurement of internal d.c. resistance (from memory)',
+    example: { first: { ampere: 0, volt: 8 }, second: { ampere: 10, volt: 7.75 } },
     input: z.strictObject({ first: loadPoint, second: loadPoint }),
     output: z.strictObject({ milliohm: z.number() }),
     compute: ({ first, second }) => named('milliohm', findResistance(first, second)),
@@ -76,6 +80,13 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'Capacity and energy of a discharge down to a cut-off voltage.',
     formula: 'Ah = ∫ I dt / 3600, Wh = ∫ U I dt / 3600, trapezoid; last step interpolated at the cut-off',
     source: 'IEC 61951-2, discharge to a cut-off (from memory)',
+    example: {
+      samples: [
+        [0, 1, 8],
+        [3600, 1, 7],
+      ],
+      cutoffVolt: 6,
+    },
     input: z.strictObject({ samples: z.array(z.tuple([number, number, number])).max(200_000), cutoffVolt: number }),
     output: z.strictObject({ ampereHour: z.number(), wattHour: z.number(), seconds: z.number(), reachedCutoff: z.boolean() }),
     isHeavy: true,
@@ -86,6 +97,12 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'Block voltages of a scan tool, made comparable by the number of modules in each.',
     formula: 'voltPerModule = volt / modules, then modified z',
     source: 'Common practice; statistics as stats.outliers',
+    example: {
+      blocks: [
+        { id: 'a', volt: 15, modules: 2 },
+        { id: 'b', volt: 15.1, modules: 2 },
+      ],
+    },
     input: z.strictObject({
       blocks: z.array(z.strictObject({ id, volt: number, modules: z.int().min(1).max(1000) })).max(2000),
     }),
@@ -103,6 +120,7 @@ export const MEASURING: readonly Entry[] = [
     purpose: 'Terminal voltage of one cell under a steady current.',
     formula: 'U = E0 − K Q / (Q − it) + A exp(−B it) − R i',
     source: 'O. Tremblay, L.-A. Dessaint, A.-I. Dekkiche, IEEE VPPC 2007; parameters of its table from memory',
+    example: { chemistry: 'nimh', ampere: 0, ampereHourDrawn: 1 },
     input: z
       .strictObject({
         chemistry: z.enum(CHEMISTRIES).optional(),

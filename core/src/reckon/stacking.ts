@@ -34,6 +34,7 @@ export const STACKING: readonly Entry[] = [
     purpose: 'The highest voltage between two posts that can be reached, and the current a dropped tool would meet.',
     formula: "Kirchhoff's voltage law over modules, closed links and ties; short-circuit current = 1000 × ΣU / ΣR",
     source: "Kirchhoff's laws; short-circuit estimate is common practice",
+    example: { moduleVolts: [7, 8], openLinks: [1], moduleMilliohms: [20, 20] },
     input: z.strictObject({
       moduleVolts: volts,
       openLinks: links.default([]),
@@ -61,6 +62,7 @@ export const STACKING: readonly Entry[] = [
     purpose: 'The fewest links to open so that no island stands above a limit.',
     formula: 'greedy sweep over single links, enumeration over groups; then least highest island, then lexicographic',
     source: 'Interval partition by greedy choice (T. H. Cormen and others, Introduction to Algorithms, ch. 16; from memory)',
+    example: { moduleVolts: [7, 8, 9], limitVolt: 16 },
     input: z.strictObject({
       moduleVolts: volts,
       limitVolt: number,
@@ -82,6 +84,7 @@ export const STACKING: readonly Entry[] = [
     purpose: 'Choose modules from a pool: the strongest, or the most alike.',
     formula: 'strongest: largest capacities, ties by least resistance; balanced: least of capacity spread + λ × resistance spread',
     source: 'Common practice, no source; the search is exact',
+    example: { pool: [{ id: 'a', capacityAh: 5, resistanceMilliohm: 20 }], count: 1, objective: 'balanced' },
     input: z.strictObject({
       pool: z.array(poolModule).max(MAXIMUM_POOL),
       count: z.int(),
@@ -109,6 +112,7 @@ export const STACKING: readonly Entry[] = [
     purpose: 'Order modules into the blocks of a pack: least range of block means, then least heat.',
     formula: 'min (max block mean − min block mean), then min Σ heat weight × resistance',
     source: 'Exhaustive search with pruning; bound by the rearrangement inequality (Hardy, Littlewood, Pólya 1934)',
+    example: { modules: [{ id: 'a', capacityAh: 5, resistanceMilliohm: 20 }], blockSizes: [1] },
     input: z.strictObject({
       modules: z.array(z.strictObject({ id, capacityAh: atLeastZero, resistanceMilliohm: atLeastZero })),
       blockSizes,
@@ -138,6 +142,12 @@ export const STACKING: readonly Entry[] = [
     purpose: 'Replace rejected modules by the closest from the shelf and place them, or re-order the whole stack.',
     formula: 'least Σ |x − median of survivors| / robust scale over capacity, resistance, voltage; then least range of block means',
     source: 'Common practice, no source; statistics as stats.outliers',
+    example: {
+      survivors: [{ id: 'a', place: 1, capacityAh: 5, resistanceMilliohm: 20 }],
+      rejects: [{ id: 'b', place: 2, capacityAh: 2 }],
+      shelf: [{ id: 'c', capacityAh: 5, resistanceMilliohm: 21 }],
+      blockSizes: [2],
+    },
     input: z.strictObject({
       survivors: z.array(placedModule).max(MAXIMUM_ARRANGED),
       rejects: z.array(placedModule).max(MAXIMUM_ARRANGED),

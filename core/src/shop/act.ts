@@ -1,5 +1,9 @@
 /** What happens to the shop as a whole rather than to one job: its policy, its profiles, its stock. Kept in the shop's own stream. */
 import * as z from 'zod';
+import { gearPolicySchema } from '../gear/due.ts';
+import { gearSchema } from '../gear/gear.ts';
+import { isolationPolicySchema } from '../isolate/policy.ts';
+import { ROLES } from '../job/decide.ts';
 import { idSchema } from '../job/event.ts';
 import { profileSchema } from '../pack/profile.ts';
 import { DEFAULT_LIMITS, verdictLimitsSchema } from '../reading/verdict.ts';
@@ -32,13 +36,49 @@ export const policySchema = z.strictObject({
     maxResistanceMilliohm: figure(100_000),
     maxRestDropMillivolt: figure(100_000),
   }),
+  /** Left out by policies older than these sections: then the defaults stand. */
+  isolation: isolationPolicySchema.prefault({}),
+  gear: gearPolicySchema.prefault({}),
 });
 export type Policy = z.infer<typeof policySchema>;
 
 export const DEFAULT_POLICY: Policy = {
+  isolation: isolationPolicySchema.parse({}),
+  gear: gearPolicySchema.parse({}),
   limits: DEFAULT_LIMITS,
   matching: { objective: 'balanced', minCapacityAh: null, maxResistanceMilliohm: null, maxRestDropMillivolt: null },
 };
+
+const shortText = z.string().trim().min(1).max(120);
+
+/** How a person is called in the log and on screen: initials or a short name. */
+export const personIdSchema = z.string().regex(/^[a-z][a-z0-9]{1,11}$/, 'two to twelve small letters and digits, a letter first');
+
+/** What a person can be competent for; who signs hazards needs `highVoltage`. */
+const competenceKind = z.enum(['highVoltage']);
+
+export const competenceSchema = z.strictObject({
+  personId: idSchema,
+  kind: competenceKind,
+  /** The training, and who gave it. */
+  training: shortText,
+  givenBy: shortText,
+  /** Last day on which it counts. */
+  validUntil: z.iso.date(),
+});
+export type Competence = z.infer<typeof competenceSchema>;
+
+/** A bench instrument that speaks SCPI over TCP. */
+export const instrumentSchema = z.strictObject({
+  instrumentId: idSchema,
+  name: shortText,
+  kind: z.enum(['meter', 'provingUnit', 'insulationTester']),
+  host: z.string().regex(/^[A-Za-z0-9.:-]{1,120}$/, 'an address'),
+  port: z.int().min(1).max(65_535),
+  /** The piece of gear it is, by the register; null where it is none. */
+  gearId: idSchema.nullable(),
+});
+export type Instrument = z.infer<typeof instrumentSchema>;
 
 export const shopActSchema = z.discriminatedUnion('type', [
   z.strictObject({
@@ -54,6 +94,26 @@ export const shopActSchema = z.discriminatedUnion('type', [
   }),
   z.strictObject({ type: z.literal('module.released'), body: z.strictObject({ moduleId: idSchema }) }),
   z.strictObject({ type: z.literal('policy.set'), body: z.strictObject({ version: z.int().min(1), policy: policySchema }) }),
+  z.strictObject({ type: z.literal('gear.saved'), body: z.strictObject({ gear: gearSchema }) }),
+  /** A test, calibration or inspection was done and passed. */
+  z.strictObject({ type: z.literal('gear.checked'), body: z.strictObject({ gearId: idSchema, on: z.iso.date(), by: shortText }) }),
+  z.strictObject({ type: z.literal('gear.issued'), body: z.strictObject({ gearId: idSchema, on: z.iso.date() }) }),
+  z.strictObject({ type: z.literal('gear.used'), body: z.strictObject({ gearId: idSchema, cycles: z.int().min(1).max(10_000) }) }),
+  z.strictObject({ type: z.literal('gear.retired'), body: z.strictObject({ gearId: idSchema, reason: shortText }) }),
+  /** A person of the shop. The name lies in a row that can be erased; its hash stands here. */
+  z.strictObject({
+    type: z.literal('person.added'),
+    body: z.strictObject({ personId: personIdSchema, role: z.enum(ROLES), nameHash: z.string().regex(/^[0-9a-f]{64}$/) }),
+  }),
+  z.strictObject({ type: z.literal('person.role'), body: z.strictObject({ personId: idSchema, role: z.enum(ROLES) }) }),
+  z.strictObject({ type: z.literal('person.left'), body: z.strictObject({ personId: idSchema }) }),
+  z.strictObject({ type: z.literal('competence.recorded'), body: competenceSchema }),
+  z.strictObject({
+    type: z.literal('competence.withdrawn'),
+    body: z.strictObject({ personId: idSchema, kind: competenceKind, reason: shortText }),
+  }),
+  z.strictObject({ type: z.literal('instrument.saved'), body: instrumentSchema }),
+  z.strictObject({ type: z.literal('instrument.removed'), body: z.strictObject({ instrumentId: idSchema }) }),
   z.strictObject({ type: z.literal('profile.published'), body: z.strictObject({ profile: profileSchema }) }),
 ]);
 export type ShopAct = z.infer<typeof shopActSchema>;

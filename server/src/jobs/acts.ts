@@ -1,12 +1,26 @@
 /** Acts on a job: decided on its folded state, kept in its stream, and shown in the cross-job tables. */
 import type { SentAct } from '@estuarine/contract';
-import { apply, decide, refuse, startState, type Act, type JobEvent, type Refusal, type Result, type Role } from '@estuarine/core';
+import {
+  apply,
+  decide,
+  DEFAULT_POLICY,
+  refuse,
+  startState,
+  type Act,
+  type DecideContext,
+  type Gear,
+  type JobEvent,
+  type Refusal,
+  type Result,
+} from '@estuarine/core';
 import type pg from 'pg';
 import type { Queryable } from '../database/database.ts';
+import { findGear } from '../gear/store.ts';
 import { keepAct } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { Outcome } from '../log/store.ts';
 import { freeModules, lockModules, reserveModules, savePackModules } from '../shop/store.ts';
+import { whyNoSignature, type Actor } from '../persons/principals.ts';
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
 import type { References } from './references.ts';
 import { findJobNumber, findNextNumber, saveSummary } from './store.ts';
@@ -21,7 +35,7 @@ export interface JobActs {
 }
 
 /** Keeps one act of a person on a job. */
-export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, role: Role): Promise<Outcome> {
+export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
   const { pool, shopId, clock, states } = jobs;
   const held: { job: FoldedJob | null } = { job: null };
   const outcome = await keepAct(
@@ -35,7 +49,7 @@ export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, ro
         const begun = await beginJob(jobs, client, jobId, head, sent.act);
         if ('kind' in begun) return begun;
         held.job = begun;
-        return decideOn(jobs, client, jobId, begun, sent, role);
+        return decideOn(jobs, client, jobId, begun, sent, actor);
       },
       project: async (client, events) => {
         if (held.job) await projectJobEvents(jobs, client, jobId, held.job, events);
@@ -65,7 +79,7 @@ async function decideOn(
   jobId: string,
   job: FoldedJob,
   sent: SentAct,
-  role: Role,
+  actor: Actor,
 ): Promise<Result<readonly Act[]>> {
   const { act } = sent;
   const { shopId, references } = jobs;
@@ -77,18 +91,39 @@ async function decideOn(
     if (elsewhere) return refuse('taken', `Module ${elsewhere.moduleId} sits in another job's pack.`, ['body', 'moduleIds']);
     const next = await findNextNumber(db, shopId);
     const numbered = { ...act, body: { ...act.body, number: next } };
-    return decide(job.state, numbered, { profile: job.profile, by: sent.by, role, whyNotFree: () => null });
+    return decide(job.state, numbered, await contextOf(jobs, db, job, sent, actor));
   }
   const shelf = act.type === 'plan.chosen' ? await lockModules(db, shopId, act.body.fromShelf) : [];
   const reasons = new Map<string, string | null>();
   for (const module of shelf) reasons.set(module.moduleId, await whyNotFree(db, shopId, jobId, job, module));
   const missing = (id: string): string => `There is no module ${id} on the shelf.`;
-  return decide(job.state, act, {
-    profile: job.profile,
-    by: sent.by,
-    role,
-    whyNotFree: (id) => (reasons.has(id) ? (reasons.get(id) ?? null) : missing(id)),
-  });
+  const context = await contextOf(jobs, db, job, sent, actor);
+  return decide(job.state, act, { ...context, whyNotFree: (id) => (reasons.has(id) ? (reasons.get(id) ?? null) : missing(id)) });
+}
+
+/** Who asks, when, by which rules of the shop, and the gear that the act names. */
+async function contextOf(jobs: JobActs, db: Queryable, job: FoldedJob, sent: SentAct, actor: Actor): Promise<DecideContext> {
+  const { act } = sent;
+  const version = act.type === 'job.opened' ? act.body.policyVersion : job.state.policyVersion;
+  const policy = (await jobs.references.policy(db, version)) ?? DEFAULT_POLICY;
+  const now = jobs.clock();
+  const gear = new Map<string, Gear>();
+  for (const id of gearIdsOf(act)) {
+    const row = await findGear(db, jobs.shopId, id);
+    if (row?.retired === null) gear.set(id, row.gear);
+  }
+  return {
+    ...{ profile: job.profile, by: sent.by, role: actor.role, whyNotFree: () => null },
+    ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
+    findGear: (id) => gear.get(id) ?? null,
+    whyNotSign: whyNoSignature(actor, now, policy.isolation.timeZone),
+  };
+}
+
+function gearIdsOf(act: Act): string[] {
+  if (act.type === 'gear.picked') return [act.body.gearId];
+  if (act.type === 'proof.started') return [act.body.meterId, ...(act.body.sourceId === null ? [] : [act.body.sourceId])];
+  return [];
 }
 
 async function whyNotFree(

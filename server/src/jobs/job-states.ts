@@ -2,7 +2,7 @@
 import { apply, startState, type JobEvent, type JobState, type Profile } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 import type { ChainedEvent } from '../log/chain.ts';
-import { readEvents } from '../log/store.ts';
+import { findHead, readEvents } from '../log/store.ts';
 import type { References } from './references.ts';
 
 const MAXIMUM_KEPT = 200;
@@ -38,6 +38,15 @@ export class JobStates {
     this.#kept.delete(jobId);
     const usable = known && known.state.head <= head ? known : null;
     return this.#advance(db, jobId, usable, head);
+  }
+
+  /** The job as it stands now, to be read and not changed; null where there is none. */
+  async look(db: Queryable, jobId: string): Promise<FoldedJob | null> {
+    const head = await findHead(db, this.#shopId, jobId);
+    if (head === null || head === 0) return null;
+    const job = await this.checkOut(db, jobId, head);
+    if (job) this.checkIn(jobId, job);
+    return job;
   }
 
   checkIn(jobId: string, job: FoldedJob): void {

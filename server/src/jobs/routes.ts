@@ -76,7 +76,7 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     const { jobId } = request.params;
     if (jobId === 'shop') throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
     const person = await principals.require(request, request.body.by);
-    const outcome = await keepJobAct(jobs, jobId, request.body, person.role);
+    const outcome = await keepJobAct(jobs, jobId, request.body, person);
     if (outcome.kind === 'refused') throw problemOfRefusal(outcome);
     tail.noteHead(jobId, outcome.last);
     return outcome;

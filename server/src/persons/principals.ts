@@ -1,65 +1,112 @@
-/** Who is at the device. Demo persons are picked in the header; the pick is a signed cookie that scripts cannot read. */
-import type { Person, Session } from '@estuarine/contract';
-import { idSchema } from '@estuarine/core';
-import type { FastifyRequest } from 'fastify';
-import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+/** Who is asking: every route is closed to nobody unless it says so, and some are for the lead. */
+import type { Person } from '@estuarine/contract';
+import { localTime, whyNotSign, type Competence, type Role } from '@estuarine/core';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type pg from 'pg';
-import * as z from 'zod';
 import { HttpProblem } from '../problem.ts';
-import { findShop, listPersons } from '../shop/store.ts';
+import { listCompetences, listPersons, type PersonRow } from './store.ts';
 
-const COOKIE = 'estuarine_person';
+declare module 'fastify' {
+  interface FastifyContextConfig {
+    /** Whether the route answers to nobody in particular: `all`, or `here` for requests from this machine alone. */
+    open?: 'all' | 'here';
+    /** Least role that the route asks for. */
+    role?: Role;
+    /** Whether a locked screen may ask it. */
+    isForLocked?: boolean;
+  }
+}
+
+/** A person with what decides what they may do. */
+export interface Actor {
+  readonly id: string;
+  readonly role: Role;
+  readonly competences: readonly Competence[];
+}
+
+interface Known {
+  readonly persons: readonly PersonRow[];
+  readonly competences: readonly Competence[];
+}
+
+const RANK: Record<Role, number> = { apprentice: 0, technician: 1, lead: 2 };
 
 export class Principals {
   readonly #pool: pg.Pool;
   readonly #shopId: string;
-  #persons: readonly Person[] | null = null;
+  #known: Promise<Known> | null = null;
 
   constructor(pool: pg.Pool, shopId: string) {
     this.#pool = pool;
     this.#shopId = shopId;
   }
 
+  /** Something about people changed: they are read again when next asked for. */
+  forget(): void {
+    this.#known = null;
+  }
+
   async list(): Promise<readonly Person[]> {
-    // persons are written at the start only, until sign-in exists
-    if (!this.#persons || this.#persons.length === 0) this.#persons = await listPersons(this.#pool, this.#shopId);
-    return this.#persons;
+    return (await this.#read()).persons.filter((p) => !p.hasLeft).map(({ id, name, role }) => ({ id, name, role }));
   }
 
+  async competences(): Promise<readonly Competence[]> {
+    return (await this.#read()).competences;
+  }
+
+  async find(personId: string): Promise<Person | null> {
+    return (await this.list()).find((p) => p.id === personId) ?? null;
+  }
+
+  /** The person of the session, locked or not; null for nobody. */
   async current(request: FastifyRequest): Promise<Person | null> {
-    const raw = request.cookies[COOKIE];
-    const opened = raw === undefined ? null : request.unsignCookie(raw);
-    if (!opened?.valid) return null;
-    return (await this.list()).find((p) => p.id === opened.value) ?? null;
+    const { personId } = request.session;
+    return personId ? this.find(personId) : null;
   }
 
-  /** The person of the session, who must be the author named in the act. */
-  async require(request: FastifyRequest, author: string): Promise<Person> {
+  /** The person of the session as an author of acts, who must be the one named in the act. */
+  async require(request: FastifyRequest, author: string): Promise<Actor> {
     const person = await this.current(request);
-    if (!person) throw new HttpProblem(403, 'noPerson', 'Nobody is picked on this device. Pick who you are; your acts wait meanwhile.');
+    if (!person) throw signInFirst();
     if (person.id !== author)
       throw new HttpProblem(403, 'otherAuthor', `This act is by ${author}, the session is ${person.id}'s. It waits for ${author}.`, ['by']);
-    return person;
+    return { id: person.id, role: person.role, competences: (await this.competences()).filter((c) => c.personId === person.id) };
+  }
+
+  /** Closes every route that does not say that it is open. */
+  guard(app: FastifyInstance): void {
+    app.addHook('onRequest', async (request) => {
+      const { open, role, isForLocked } = request.routeOptions.config;
+      if (open === 'all' || request.is404 || !request.url.startsWith('/api/')) return;
+      if (open === 'here' && isHere(request)) return;
+      const person = await this.current(request);
+      if (!person) throw signInFirst();
+      if (request.session.isLocked && !isForLocked)
+        throw new HttpProblem(401, 'locked', 'The screen is locked. Unlock it first; nothing was kept.');
+      if (role && RANK[person.role] < RANK[role])
+        throw new HttpProblem(403, 'role', `This is for a ${role}; ${person.name} is signed in as ${person.role}. Nothing was kept.`);
+    });
+  }
+
+  #read(): Promise<Known> {
+    this.#known ??= Promise.all([listPersons(this.#pool, this.#shopId), listCompetences(this.#pool, this.#shopId)]).then(
+      ([persons, competences]) => ({ persons, competences }),
+    );
+    // a failed read is not kept
+    this.#known.catch(() => (this.#known = null));
+    return this.#known;
   }
 }
 
-export interface PersonRoutes {
-  readonly principals: Principals;
-  readonly pool: pg.Pool;
-  readonly shopId: string;
+function signInFirst(): HttpProblem {
+  return new HttpProblem(401, 'signIn', 'Nobody is signed in on this device. Sign in; your acts wait meanwhile.');
 }
 
-export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, { principals, pool, shopId }, done) => {
-  app.get('/api/session', { schema: { tags: ['persons'] } }, async (request): Promise<Session> => {
-    const shop = await findShop(pool, shopId);
-    return { person: await principals.current(request), persons: await principals.list(), isDemo: shop?.isDemo ?? false };
-  });
+function isHere(request: FastifyRequest): boolean {
+  return /^(127\.|::1$|::ffff:127\.)/.test(request.socket.remoteAddress ?? '');
+}
 
-  app.post('/api/session', { schema: { tags: ['persons'], body: z.strictObject({ personId: idSchema }) } }, async (request, reply) => {
-    const person = (await principals.list()).find((p) => p.id === request.body.personId);
-    if (!person) throw new HttpProblem(422, 'unknownName', 'There is no such person in this shop.', ['personId']);
-    void reply.setCookie(COOKIE, person.id, { path: '/', httpOnly: true, sameSite: 'strict', signed: true, maxAge: 60 * 60 * 24 * 30 });
-    return { person };
-  });
-  done();
-};
+/** Why an actor may not sign hazards now, as a sentence; null where they may. */
+export function whyNoSignature(actor: Actor, now: Date, timeZone: string): string | null {
+  return whyNotSign(actor.role, actor.competences, localTime(now.getTime(), timeZone).date);
+}

@@ -23,7 +23,7 @@ export const reckonRoutes: FastifyPluginCallbackZod = (app, _options, done) => {
     await workers?.destroy();
   });
 
-  app.get('/api/reckon', { schema: { tags: ['reckon'] } }, () => ({
+  app.get('/api/reckon', { config: { open: 'here' }, schema: { tags: ['reckon'] } }, () => ({
     entries: REGISTRY.map(({ name, purpose, formula, source, input, output }) => ({
       name,
       purpose,
@@ -35,13 +35,18 @@ export const reckonRoutes: FastifyPluginCallbackZod = (app, _options, done) => {
   }));
 
   const params = z.object({ name: z.string().max(60) });
-  app.post('/api/reckon/:name', { bodyLimit: INPUT_BYTES, schema: { tags: ['reckon'], params } }, async (request) => {
-    const entry = findEntry(request.params.name);
-    if (!entry) throw new HttpProblem(404, 'unknownName', `There is no calculation "${request.params.name}". GET /api/reckon lists them.`);
-    const result = entry.isHeavy ? await runApart(pool(), entry.name, request.body) : entry.run(request.body);
-    if (result.kind === 'refused') throw problemOfRefusal(result);
-    return result.value;
-  });
+  app.post(
+    '/api/reckon/:name',
+    { config: { open: 'here' }, bodyLimit: INPUT_BYTES, schema: { tags: ['reckon'], params } },
+    async (request) => {
+      const entry = findEntry(request.params.name);
+      if (!entry)
+        throw new HttpProblem(404, 'unknownName', `There is no calculation "${request.params.name}". GET /api/reckon lists them.`);
+      const result = entry.isHeavy ? await runApart(pool(), entry.name, request.body) : entry.run(request.body);
+      if (result.kind === 'refused') throw problemOfRefusal(result);
+      return result.value;
+    },
+  );
   done();
 };
 

@@ -4,33 +4,34 @@
  */
 import {
   createGenerator,
+  dischargeVolt,
   planSchool,
   recordModules,
   type Act,
   type Fact,
   type Generator,
+  type Profile,
+  type ProofEntry,
   type Stage,
   type StockModule,
 } from '@estuarine/core';
-import type { Person } from '@estuarine/contract';
 import type pg from 'pg';
 import { keepJobAct, type JobActs } from '../jobs/acts.ts';
 import { JobStates } from '../jobs/job-states.ts';
 import { References } from '../jobs/references.ts';
-import { findHead } from '../log/store.ts';
+import { findCommand, findHead } from '../log/store.ts';
+import { hasAnyCredential } from '../persons/store.ts';
 import { keepShopAct } from '../shop/acts.ts';
+import { hiddenTruth } from '../instruments/hidden-truth.ts';
 import { listModules } from '../shop/store.ts';
 import { makeModule, readVolt, round, type Fault, type TrueModule } from './modules.ts';
-import { ensureShop, readShippedProfile } from './shop.ts';
-
-export const DEMO_PERSONS: readonly Person[] = [
-  { id: 'om', name: 'Odile Marram', role: 'technician' },
-  { id: 'ts', name: 'Tamsin Skerry', role: 'lead' },
-  { id: 'jf', name: 'Jory Fennick', role: 'apprentice' },
-];
+import { DEMO_ACCOUNTS } from './accounts.ts';
+import { seedPeopleAndGear } from './people-and-gear.ts';
+import { ensureShop, readShippedProfile, SHIPPED_PROFILES } from './shop.ts';
 
 const SEED = 20_261;
 const SHELF = 400;
+const SHELF_COMMAND = 'demo-shelf';
 const HOUR = 3_600_000;
 const REST_HOURS = 14;
 const LOAD_AMPERE = 20;
@@ -41,13 +42,15 @@ interface DemoJob {
   readonly vehicle: { name: string; plate: string; odometerKilometre: number; note: string };
   /** Hours before now at which it was opened. */
   readonly hoursAgo: number;
+  readonly profileId: (typeof SHIPPED_PROFILES)[number];
   readonly faults: Readonly<Record<number, Fault['kind']>>;
-  readonly reaches: 'fresh' | 'halfTested' | 'tested' | 'matched';
+  readonly reaches: 'fresh' | 'draining' | 'halfTested' | 'tested' | 'matched';
 }
 
 const JOBS: readonly DemoJob[] = [
   {
     id: 'demo-sanderling',
+    profileId: 'dunlin-28',
     number: 1,
     vehicle: {
       name: 'Dunlin harbour bus',
@@ -61,9 +64,10 @@ const JOBS: readonly DemoJob[] = [
   },
   {
     id: 'demo-turnstone',
+    profileId: 'turnstone-30',
     number: 2,
     vehicle: {
-      name: 'Dunlin post van',
+      name: 'Turnstone post van',
       plate: 'TI 087',
       odometerKilometre: 168_950,
       note: 'Fan runs at once after start. One block low in the scan.',
@@ -74,31 +78,84 @@ const JOBS: readonly DemoJob[] = [
   },
   {
     id: 'demo-knot',
+    profileId: 'whimbrel-34',
     number: 3,
-    vehicle: { name: 'Dunlin school bus', plate: 'TI 031', odometerKilometre: 240_120, note: 'Stood all winter in the boat shed.' },
+    vehicle: { name: 'Whimbrel school bus', plate: 'TI 031', odometerKilometre: 240_120, note: 'Stood all winter in the boat shed.' },
     hoursAgo: 20,
     faults: { 9: 'deadCell' },
     reaches: 'halfTested',
   },
   {
     id: 'demo-curlew',
+    profileId: 'curlew-42',
     number: 4,
-    vehicle: { name: 'Dunlin ferry tender', plate: 'TI 122', odometerKilometre: 96_300, note: 'In for its yearly battery check.' },
-    hoursAgo: 2,
+    vehicle: { name: 'Curlew ferry tender', plate: 'TI 122', odometerKilometre: 96_300, note: 'In for its yearly battery check.' },
+    hoursAgo: 0.2,
+    faults: {},
+    reaches: 'draining',
+  },
+  {
+    id: 'demo-plover',
+    profileId: 'greenshank-28',
+    number: 5,
+    vehicle: {
+      name: 'Greenshank market car',
+      plate: 'TI 055',
+      odometerKilometre: 187_700,
+      note: 'Clunk from under the seat at key off, then a warning.',
+    },
+    hoursAgo: 3,
+    faults: {},
+    reaches: 'fresh',
+  },
+  {
+    id: 'demo-avocet',
+    profileId: 'avocet-12',
+    number: 6,
+    vehicle: { name: 'Avocet nurse’s car', plate: 'TI 140', odometerKilometre: 74_150, note: 'Fan loud after long climbs.' },
+    hoursAgo: 5,
+    faults: {},
+    reaches: 'fresh',
+  },
+  {
+    id: 'demo-godwit',
+    profileId: 'godwit-24',
+    number: 7,
+    vehicle: {
+      name: 'Godwit co-op car',
+      plate: 'TI 161',
+      odometerKilometre: 51_900,
+      note: 'Both filters due; range shorter since winter.',
+    },
+    hoursAgo: 6,
+    faults: {},
+    reaches: 'fresh',
+  },
+  {
+    id: 'demo-spoonbill',
+    profileId: 'spoonbill-16',
+    number: 8,
+    vehicle: { name: 'Spoonbill island bus', plate: 'TI 170', odometerKilometre: 33_480, note: 'One cell voltage apart in the scan.' },
+    hoursAgo: 8,
     faults: {},
     reaches: 'fresh',
   },
 ];
 
-/** Fills an empty shop; does nothing when the demonstration stands already. */
+/**
+ * Fills a shop with what is missing of the demonstration: all of it, or what a newer release adds to one that stands. Gives whether
+ * anything was written.
+ */
 export async function seedDemo(pool: pg.Pool, shopId: string, now: Date): Promise<boolean> {
-  const last = JOBS[JOBS.length - 1];
-  if (last && ((await findHead(pool, shopId, last.id)) ?? 0) > 0) return false;
+  const missing: DemoJob[] = [];
+  for (const job of JOBS) if (((await findHead(pool, shopId, job.id)) ?? 0) === 0) missing.push(job);
+  if (missing.length === 0 && (await hasAnyCredential(pool, shopId))) return false;
   const first = new Date(now.getTime() - 96 * HOUR);
-  await ensureShop(pool, shopId, { isDemo: true, persons: DEMO_PERSONS, clock: () => first });
+  await ensureShop(pool, shopId, { isDemo: true, clock: () => first });
+  if (!(await hasAnyCredential(pool, shopId))) await seedPeopleAndGear(pool, shopId, first, now);
   const generator = createGenerator(SEED);
-  await seedShelf(pool, shopId, generator, first);
-  for (const job of JOBS) await new JobSeeder(pool, shopId, job, generator, now).run();
+  if (!(await findCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
+  for (const job of missing) await new JobSeeder(pool, shopId, job, generator, now).run();
   return true;
 }
 
@@ -122,7 +179,7 @@ async function seedShelf(pool: pg.Pool, shopId: string, generator: Generator, at
   const act = { type: 'stock.imported', body: { fileName: 'winter-shelf-count.csv', modules } } as const;
   await keepShopAct(
     { pool, shopId, clock: () => at },
-    { commandId: 'demo-shelf', by: 'om', deviceAt: at.toISOString(), act },
+    { commandId: SHELF_COMMAND, by: 'om', deviceAt: at.toISOString(), act },
     'technician',
   );
   const quarantined = { type: 'module.quarantined', body: { moduleId: 'S042', reason: 'Case bulged; wait for the lead.' } } as const;
@@ -137,7 +194,7 @@ class JobSeeder {
   readonly #jobs: JobActs;
   readonly #job: DemoJob;
   readonly #generator: Generator;
-  readonly #profile = readShippedProfile('dunlin-28');
+  readonly #profile: Profile;
   readonly #modules: readonly TrueModule[];
   #at: number;
   #count = 0;
@@ -148,10 +205,11 @@ class JobSeeder {
     this.#job = job;
     this.#generator = generator;
     this.#at = now.getTime() - job.hoursAgo * HOUR;
+    this.#profile = readShippedProfile(job.profileId);
     this.#modules = Array.from({ length: this.#profile.moduleCount }, (_, i) => {
       const kind = job.faults[i + 1];
       const id = `${String(job.number).padStart(2, '0')}-${String(i + 1).padStart(2, '0')}`;
-      return makeModule(id, generator, kind ? { kind } : null);
+      return makeModule(id, generator, kind ? { kind } : null, this.#profile.moduleType.cells);
     });
   }
 
@@ -161,6 +219,7 @@ class JobSeeder {
     const versions = { profileId: this.#profile.id, profileVersion: this.#profile.version, policyVersion: 1 };
     await this.#keep({ type: 'job.opened', body: { number, ...versions, vehicle, moduleIds } });
     if (reaches === 'fresh') return;
+    if (reaches === 'draining') return this.#drain();
     await this.#openPack();
     const all = this.#modules;
     const open = await this.#sweep('openCircuit', 'openCircuitVolt', all, (m) => readVolt(m, this.#generator));
@@ -184,6 +243,41 @@ class JobSeeder {
     for (const [stage, fact] of facts) {
       this.#at += 6 * 60_000;
       await this.#keep({ type: 'fact.stated', body: { stage, fact } });
+    }
+  }
+
+  /** Isolated by the apprentice a few minutes ago; the capacitors still drain. */
+  async #drain(): Promise<void> {
+    const state = async (fact: Fact, minutes: number): Promise<void> => {
+      this.#at += minutes * 60_000;
+      await this.#keep({ type: 'fact.stated', body: { stage: 'isolate', fact } }, 'jf');
+    };
+    await state({ kind: 'key', isAway: true, custody: 'lock box 2' }, 2);
+    await this.#keep({ type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } }, 'jf');
+    await this.#keep({ type: 'step.done', body: { stepId: 'no-lending', note: '' } }, 'jf');
+    await state({ kind: 'twelveVolt', isOff: true }, 2);
+    await state({ kind: 'plug', isIn: false, custody: 'parked in the second socket' }, 1);
+    const known = { lowVolt: 9, highVolt: 16 };
+    const proofId = await this.#keep(
+      {
+        type: 'proof.started',
+        body: {
+          ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: this.#profile.isolation.points },
+          ...{ known, limitVolt: 30, resolutionVolt: 0.1 },
+        },
+      },
+      'jf',
+    );
+    const read = async (entry: ProofEntry, volt: number, seconds: number): Promise<void> => {
+      this.#at += seconds * 1000;
+      await this.#keep({ type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } }, 'jf');
+    };
+    const truth = hiddenTruth(this.#job.id, this.#profile);
+    const plugOut = this.#at;
+    await read('knownBefore', 12.41, 20);
+    for (const seconds of [100, 60, 60, 60]) {
+      const second = (this.#at + seconds * 1000 - plugOut) / 1000;
+      await read('plusMinus', round(dischargeVolt(truth.stringVolt, truth.tauSecond, second), 1), seconds);
     }
   }
 
@@ -243,10 +337,11 @@ class JobSeeder {
     });
   }
 
-  async #keep(act: Act): Promise<string> {
+  async #keep(act: Act, by = 'om'): Promise<string> {
     const commandId = `${this.#job.id}-${++this.#count}`;
     const deviceAt = new Date(this.#at).toISOString();
-    const outcome = await keepJobAct(this.#jobs, this.#job.id, { commandId, by: 'om', deviceAt, act }, 'technician');
+    const role = DEMO_ACCOUNTS.find((a) => a.id === by)?.role ?? 'apprentice';
+    const outcome = await keepJobAct(this.#jobs, this.#job.id, { commandId, by, deviceAt, act }, { id: by, role, competences: [] });
     if (outcome.kind === 'refused') throw new Error(`${act.type}: ${outcome.message}`);
     return commandId;
   }

@@ -31,7 +31,7 @@ export const shopRoutes: FastifyPluginCallbackZod<ShopRoutes> = (app, { shop, re
     return { profile };
   });
 
-  app.get('/api/profile.schema.json', { schema: { tags: ['shop'] } }, async (_request, reply) =>
+  app.get('/api/profile.schema.json', { config: { open: 'all' }, schema: { tags: ['shop'] } }, async (_request, reply) =>
     reply.type('application/schema+json').send(JSON.stringify(z.toJSONSchema(profileSchema, { io: 'input' }), null, 2)),
   );
 
@@ -63,6 +63,8 @@ export const shopRoutes: FastifyPluginCallbackZod<ShopRoutes> = (app, { shop, re
     const person = await principals.require(request, request.body.by);
     const outcome = await keepShopAct(shop, request.body, person.role);
     if (outcome.kind === 'refused') throw problemOfRefusal(outcome);
+    // heard again by the tail, in every process; here at once
+    principals.forget();
     return outcome;
   });
   done();

@@ -1,6 +1,6 @@
-/** SQL of what belongs to the shop as a whole: persons, profiles, policies, modules. */
-import type { Person, StockRow } from '@estuarine/contract';
-import { compareIds, type Policy, type Profile, type Role, type StockModule } from '@estuarine/core';
+/** SQL of what belongs to the shop as a whole: profiles, policies, modules. */
+import type { StockRow } from '@estuarine/contract';
+import { compareIds, policySchema, readProfile, type Policy, type Profile, type StockModule } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 
 export interface ShopRow {
@@ -16,38 +16,28 @@ export async function createShop(db: Queryable, shopId: string, isDemo: boolean)
   await db.query('insert into shop (shop_id, is_demo) values ($1, $2) on conflict do nothing', [shopId, isDemo]);
 }
 
-export async function listPersons(db: Queryable, shopId: string): Promise<Person[]> {
-  const { rows } = await db.query<{ person_id: string; name: string; role: Role }>(
-    'select person_id, name, role from person where shop_id = $1 order by person_id',
-    [shopId],
-  );
-  return rows.map((r) => ({ id: r.person_id, name: r.name, role: r.role }));
-}
-
-export async function savePerson(db: Queryable, shopId: string, person: Person): Promise<void> {
-  await db.query('insert into person (shop_id, person_id, name, role) values ($1, $2, $3, $4) on conflict do nothing', [
-    shopId,
-    person.id,
-    person.name,
-    person.role,
-  ]);
-}
-
 export async function listProfiles(db: Queryable, shopId: string): Promise<Profile[]> {
-  const { rows } = await db.query<{ body: Profile }>(
+  const { rows } = await db.query<{ body: unknown }>(
     'select distinct on (profile_id) body from profile where shop_id = $1 order by profile_id, version desc',
     [shopId],
   );
-  return rows.map((r) => r.body);
+  return rows.map((r) => toProfile(r.body));
 }
 
 export async function findProfile(db: Queryable, shopId: string, profileId: string, version: number): Promise<Profile | null> {
-  const { rows } = await db.query<{ body: Profile }>('select body from profile where shop_id = $1 and profile_id = $2 and version = $3', [
+  const { rows } = await db.query<{ body: unknown }>('select body from profile where shop_id = $1 and profile_id = $2 and version = $3', [
     shopId,
     profileId,
     version,
   ]);
-  return rows[0]?.body ?? null;
+  return rows[0] ? toProfile(rows[0].body) : null;
+}
+
+/** A profile kept in an older form is brought up on reading; what is stored stays as it was. */
+function toProfile(body: unknown): Profile {
+  const read = readProfile(body);
+  if (read.kind === 'refused') throw new Error(`a stored profile cannot be read: ${read.message}`);
+  return read.value;
 }
 
 export async function saveProfile(db: Queryable, shopId: string, profile: Profile): Promise<void> {
@@ -60,16 +50,16 @@ export async function saveProfile(db: Queryable, shopId: string, profile: Profil
 }
 
 export async function findLatestPolicy(db: Queryable, shopId: string): Promise<{ version: number; policy: Policy } | null> {
-  const { rows } = await db.query<{ version: number; body: Policy }>(
+  const { rows } = await db.query<{ version: number; body: unknown }>(
     'select version, body from policy where shop_id = $1 order by version desc limit 1',
     [shopId],
   );
-  return rows[0] ? { version: rows[0].version, policy: rows[0].body } : null;
+  return rows[0] ? { version: rows[0].version, policy: policySchema.parse(rows[0].body) } : null;
 }
 
 export async function findPolicy(db: Queryable, shopId: string, version: number): Promise<Policy | null> {
-  const { rows } = await db.query<{ body: Policy }>('select body from policy where shop_id = $1 and version = $2', [shopId, version]);
-  return rows[0]?.body ?? null;
+  const { rows } = await db.query<{ body: unknown }>('select body from policy where shop_id = $1 and version = $2', [shopId, version]);
+  return rows[0] ? policySchema.parse(rows[0].body) : null;
 }
 
 export async function savePolicy(db: Queryable, shopId: string, version: number, policy: Policy): Promise<void> {

@@ -1,20 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { filter } from 'rxjs';
 import { Link } from './log/link.ts';
 import { Outbox } from './log/outbox.ts';
-import { PersonPicker } from './session/person-picker.ts';
+import { LockScreen } from './session/lock-screen.ts';
+import { PersonMenu } from './session/person-menu.ts';
 import { Session } from './session/session.ts';
+import { SignIn } from './session/sign-in.ts';
+import { Night } from './ui/night.ts';
+import { Notice } from './ui/notice.ts';
 import { Shortcuts } from './ui/shortcuts.ts';
 import { ShortcutSheet } from './ui/shortcut-sheet.ts';
-
-const NIGHT_KEY = 'estuarine-night';
 
 /** The frame around every screen: navigation, who is here, and whether all is kept. */
 @Component({
   selector: 'app-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonPicker, ShortcutSheet],
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet],
   templateUrl: './app.html',
   styleUrl: './app.less',
 })
@@ -25,8 +27,15 @@ export class App {
   readonly #shortcuts = inject(Shortcuts);
   readonly #router = inject(Router);
 
-  protected readonly isNight = signal(localStorage.getItem(NIGHT_KEY) === 'yes');
+  readonly #night = inject(Night);
+
+  protected readonly isNight = this.#night.isOn;
   protected readonly isDemo = this.#session.isDemo;
+  protected readonly isLocked = this.#session.isLocked;
+  protected readonly isInside = computed(() => this.#session.person() !== null);
+  protected readonly isUnreachable = this.#session.isUnreachable;
+  /** The server says that nobody is signed in here. */
+  protected readonly isOutside = computed(() => this.#session.isKnown() && this.#session.person() === null);
   /** A job is reached through the yard. */
   protected readonly isInJob = signal(location.pathname.startsWith('/job/'));
   protected readonly failure = this.#outbox.failure;
@@ -48,13 +57,11 @@ export class App {
   });
 
   constructor() {
-    effect(() => {
-      document.documentElement.dataset.theme = this.isNight() ? 'night' : 'day';
-      localStorage.setItem(NIGHT_KEY, this.isNight() ? 'yes' : 'no');
-    });
     this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });
     this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
     this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });
+    this.#shortcuts.register({ key: 'g', what: 'go to the gear', run: () => void this.#router.navigate(['/gear']) });
+    this.#shortcuts.register({ key: 'r', what: 'go to the reckoner', run: () => void this.#router.navigate(['/reckoner']) });
     this.#router.events.pipe(filter((e) => e instanceof NavigationEnd)).subscribe((e) => {
       this.isInJob.set(e.urlAfterRedirects.startsWith('/job/'));
       document.querySelector<HTMLElement>('main')?.scrollTo({ top: 0 });
@@ -62,7 +69,11 @@ export class App {
   }
 
   protected toggleNight(): void {
-    this.isNight.update((v) => !v);
+    this.#night.toggle();
+  }
+
+  protected reload(): void {
+    void this.#session.load();
   }
 
   protected clearFailure(): void {

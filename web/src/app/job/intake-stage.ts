@@ -45,14 +45,23 @@ import { JobLog } from '../log/job-log.ts';
                 <dd class="figure">{{ profile.massKilogram }} kg pack, {{ profile.moduleType.massKilogram }} kg module</dd>
                 <dt>Waits</dt>
                 <dd>{{ profile.waits.capacitorMinute }} min for the capacitors, {{ profile.waits.restHour }} h rest</dd>
-                @for (torque of profile.torques; track torque.fastener) {
-                  <dt>{{ torque.fastener }}</dt>
+                @for (fastener of profile.fasteners; track fastener.id) {
+                  <dt>{{ fastener.name }}</dt>
                   <dd>
-                    <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span>
-                    <span class="muted"> ({{ torque.source }})</span>
+                    @if (fastener.torque; as torque) {
+                      <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span>
+                      <span class="muted"> ({{ torque.source }})</span>
+                    }
+                    {{ fastener.where }}
                   </dd>
                 }
               </dl>
+              <h3>What hurts on this pack</h3>
+              <ul class="hazards">
+                @for (hazard of profile.hazards; track hazard.text) {
+                  <li>{{ hazard.text }}</li>
+                }
+              </ul>
               <p class="muted">{{ profile.provenance }}</p>
             </section>
           }

@@ -37,7 +37,9 @@ export class JobPage {
   protected readonly stages = computed((): StageView[] => {
     const state = this.log.state();
     const profile = this.log.profile();
-    return state && profile ? profile.stages.map((stage) => ({ stage, isDone: isStageDone(stage, state, profile) })) : [];
+    return state && profile
+      ? profile.stages.map((stage) => ({ stage, isDone: isStageDone(stage, state, profile, this.log.proofTime()) }))
+      : [];
   });
   protected readonly shown = toSignal(
     this.#router.events.pipe(

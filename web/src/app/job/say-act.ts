@@ -13,6 +13,17 @@ const WORDS: Record<ActType, string> = {
   'plan.chosen': 'the chosen plan',
   'plan.withdrawn': 'the withdrawal of a plan',
   'policy.adopted': 'the change of limits',
+  'step.done': 'a step said to be done',
+  'step.reopened': 'a step opened again',
+  'gear.picked': 'picking gear',
+  'wait.lengthened': 'lengthening the wait',
+  'proof.started': 'the start of a proof of dead',
+  'proof.read': 'a reading of the proof of dead',
+  'cosign.asked': 'asking for a co-sign',
+  'proof.signed': 'signing the proof of dead',
+  'shift.ended': 'the end of the shift',
+  'step.overridden': 'an override',
+  'insulation.read': 'an insulation reading',
 };
 
 export function sayAct(type: ActType): string {
@@ -22,8 +33,12 @@ export function sayAct(type: ActType): string {
 /** A fact as a person would state it. */
 export function sayFact(fact: Fact, profile: Profile): string {
   switch (fact.kind) {
+    case 'key':
+      return `key ${fact.isAway ? 'away' : 'in the car'}${fact.custody ? `, held: ${fact.custody}` : ''}`;
+    case 'twelveVolt':
+      return `12 V ${fact.isOff ? 'off and tucked away' : 'on'}`;
     case 'plug':
-      return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}`;
+      return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}${fact.custody ? `, held: ${fact.custody}` : ''}`;
     case 'connectors':
       return `HV connectors ${fact.are === 'closed' ? 'on' : fact.are === 'open' ? 'off, ends bare' : 'off and insulated'}`;
     case 'pack':

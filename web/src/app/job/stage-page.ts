@@ -3,6 +3,7 @@ import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../log/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake-stage.ts';
+import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './match/match-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
 import { TestStage } from './test/test-stage.ts';
@@ -11,12 +12,17 @@ import { TestStage } from './test/test-stage.ts';
 @Component({
   selector: 'app-stage-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [IntakeStage, PhysicalStage, TestStage, MatchStage, Notice],
+  imports: [IntakeStage, IsolateStage, PhysicalStage, TestStage, MatchStage, Notice],
   template: `
     @if (log.state()) {
       @switch (kind()) {
         @case ('intake') {
           <app-intake-stage />
+        }
+        @case ('isolate') {
+          @defer (on immediate) {
+            <app-isolate-stage />
+          }
         }
         @case ('physical') {
           <app-physical-stage [stage]="known()!" />
@@ -54,13 +60,13 @@ export class StagePage {
     const stage = this.known();
     return stage ? STAGE_NAMES[stage] : '';
   });
-  protected readonly kind = computed((): 'intake' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
+  protected readonly kind = computed((): 'intake' | 'isolate' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
     switch (this.known()) {
       case 'intake':
+      case 'isolate':
       case 'test':
       case 'match':
-        return this.known() as 'intake' | 'test' | 'match';
-      case 'isolate':
+        return this.known() as 'intake' | 'isolate' | 'test' | 'match';
       case 'strip':
       case 'open':
       case 'rebuild':

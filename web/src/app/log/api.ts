@@ -21,6 +21,10 @@ export class Api {
     return this.#send<T>(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
   }
 
+  delete<T>(path: string): Promise<Reply<T>> {
+    return this.#send<T>(path, { method: 'DELETE' });
+  }
+
   async #send<T>(path: string, init: RequestInit): Promise<Reply<T>> {
     try {
       const response = await fetch(path, { ...init, cache: 'no-store', signal: AbortSignal.timeout(TIMEOUT_MILLISECOND) });

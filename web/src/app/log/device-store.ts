@@ -72,9 +72,11 @@ export class DeviceStore {
   }
 
   #db(): Promise<IDBPDatabase<Schema>> {
-    return (this.#opened ??= openDB<Schema>('estuarine', 1, {
-      upgrade(db) {
-        db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
+    return (this.#opened ??= openDB<Schema>('estuarine', 2, {
+      upgrade(db, oldVersion) {
+        if (oldVersion < 1) db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
+        // states and answers of an older form are fetched anew; waiting acts stay
+        for (const name of ['job', 'answer'] as const) if (db.objectStoreNames.contains(name)) db.deleteObjectStore(name);
         db.createObjectStore('job', { keyPath: 'jobId' });
         db.createObjectStore('answer');
       },

@@ -73,7 +73,7 @@ function setUp() {
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },
       { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
-      { provide: Link, useValue: { events$, behind$ } },
+      { provide: Link, useValue: { events$, behind$, serverNow: signal(Date.parse(at)) } },
       { provide: Tabs, useValue: { messages$ } },
     ],
   });

@@ -4,7 +4,9 @@ import {
   DEFAULT_POLICY,
   extend,
   findHighestPossible,
+  findIsolation,
   findJobExposure,
+  findStanding,
   findWorstExposure,
   recordModules,
   startState,
@@ -22,6 +24,7 @@ import { Tabs } from './tabs.ts';
 export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable';
 
 const EVENTS_PAGE = 500;
+const PERMITS: ReadonlySet<Act['type']> = new Set(['proof.signed', 'step.overridden']);
 
 /**
  * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page,
@@ -62,11 +65,28 @@ export class JobLog {
     const kept = this.#kept();
     if (!kept) return null;
     const head = kept.state.head;
-    const events = this.#pending().map(({ sent }, i): JobEvent => ({
+    // a permit is nothing until the server has kept it
+    const waiting = this.#pending().filter(({ sent }) => !PERMITS.has(sent.act.type));
+    const events = waiting.map(({ sent }, i): JobEvent => ({
       ...{ number: head + 1 + i, commandId: sent.commandId, by: sent.by, at: sent.deviceAt, deviceAt: sent.deviceAt },
       ...sent.act,
     }));
     return extend(kept.state, kept.profile, events);
+  });
+
+  /**
+   * The time that exposure is computed for: while a proof stands, the last moment it does; without one, none. It changes only when a
+   * proof comes or goes, so that the seconds passing compute nothing anew.
+   */
+  readonly proofTime = computed(() => {
+    const kept = this.#kept();
+    return (kept && findStanding(kept.state, this.#link.serverNow())?.endsAt) ?? Infinity;
+  });
+  /** Steps, wait, readings and proof, by the server's clock. */
+  readonly isolation = computed(() => {
+    const state = this.state();
+    const profile = this.profile();
+    return state && profile ? findIsolation(state, profile, this.policy().isolation, this.#link.serverNow()) : null;
   });
 
   /** Waiting acts may raise what is shown as reachable, never lower it. */
@@ -74,8 +94,11 @@ export class JobLog {
     const kept = this.#kept();
     if (!kept) return null;
     const facts = this.#pending().flatMap(({ sent }) => (sent.act.type === 'fact.stated' ? [sent.act.body.fact] : []));
-    const now = this.state();
-    return now && now !== kept.state ? findWorstExposure(kept.state, now, facts, kept.profile) : findJobExposure(kept.state, kept.profile);
+    const shown = this.state();
+    const now = this.proofTime();
+    return shown && shown !== kept.state
+      ? findWorstExposure(kept.state, shown, facts, kept.profile, now)
+      : findJobExposure(kept.state, kept.profile, now);
   });
   readonly highestPossible = computed(() => {
     const kept = this.#kept();
@@ -83,7 +106,7 @@ export class JobLog {
   });
   readonly trace = computed(() => {
     const kept = this.#kept();
-    return kept ? traceExposure(kept.state, kept.profile) : null;
+    return kept ? traceExposure(kept.state, kept.profile, this.proofTime()) : null;
   });
   readonly records = computed(() => {
     const kept = this.#kept();
@@ -211,6 +234,11 @@ export class JobLog {
       return;
     }
     const { by, deviceAt, act } = own.sent;
+    // the server fills in what stands in its register: the event itself is fetched
+    if (act.type === 'proof.started' || act.type === 'proof.signed') {
+      void this.#catchUp();
+      return;
+    }
     this.#take([{ number, commandId, by, at, deviceAt, ...act }]);
   }
 

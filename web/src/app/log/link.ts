@@ -1,6 +1,7 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import type { StreamedEvent } from '@estuarine/contract';
 import { Observable, Subject } from 'rxjs';
+import { Session } from '../session/session.ts';
 import { Tabs } from './tabs.ts';
 
 /** After this long without a word from the server, what is shown may be out of date. */
@@ -14,10 +15,14 @@ const LOOK_MILLISECOND = 500;
 @Injectable({ providedIn: 'root' })
 export class Link {
   readonly #tabs = inject(Tabs);
+  readonly #session = inject(Session);
+  readonly #isLeading = signal(false);
+  #source: EventSource | null = null;
   readonly #events = new Subject<StreamedEvent>();
   readonly #behind = new Subject<void>();
   readonly #heardAt = signal(0);
   readonly #now = signal(Date.now());
+  readonly #serverNow = signal(Date.now());
   readonly #startedAt = Date.now();
   #offset = 0;
 
@@ -30,14 +35,30 @@ export class Link {
   readonly isLive = computed(() => this.#now() - (this.#heardAt() || this.#startedAt) < SILENCE_MILLISECOND);
 
   constructor() {
-    setInterval(() => this.#now.set(Date.now()), LOOK_MILLISECOND);
+    setInterval(() => {
+      this.#now.set(Date.now());
+      // whole seconds: what only looks at the second is computed once for it
+      this.#serverNow.set(Math.floor(this.now().getTime() / 1000) * 1000);
+    }, LOOK_MILLISECOND);
     this.#tabs.messages$.subscribe((message) => {
       if (message.kind === 'heard') this.#hear(message.serverNow);
       if (message.kind === 'event') this.#events.next(message.event);
       if (message.kind === 'behind') this.#behind.next();
     });
-    this.#tabs.whenLeading(() => this.#follow());
+    this.#tabs.whenLeading(() => this.#isLeading.set(true));
+    // nobody is told anything before they sign in, nor after they leave; a locked screen keeps what it has
+    const wants = computed(() => this.#isLeading() && this.#session.person() !== null);
+    const isLocked = this.#session.isLocked;
+    effect(() => {
+      if (!wants()) {
+        this.#source?.close();
+        this.#source = null;
+      } else if (!isLocked() && !this.#source) this.#follow();
+    });
   }
+
+  /** Server time to the second, for clocks on the screen; epoch milliseconds. */
+  readonly serverNow = this.#serverNow.asReadonly();
 
   /** Server time by this device's clock and the offset measured at the connection. */
   now(): Date {
@@ -46,6 +67,7 @@ export class Link {
 
   #follow(): void {
     const source = new EventSource('/api/stream');
+    this.#source = source;
     source.addEventListener('hello', ({ data }: MessageEvent<string>) => {
       const hello = JSON.parse(data) as { now: string; isBehind: boolean };
       this.#tabs.tell({ kind: 'heard', serverNow: hello.now });
@@ -59,8 +81,10 @@ export class Link {
     });
     // the browser comes back by itself after a broken connection; a refused one (such as 503) ends it for good
     source.addEventListener('error', () => {
-      if (source.readyState !== EventSource.CLOSED) return;
-      setTimeout(() => this.#follow(), 1000);
+      if (source.readyState !== EventSource.CLOSED || this.#source !== source) return;
+      setTimeout(() => {
+        if (this.#source === source) this.#follow();
+      }, 1000);
     });
   }
 

@@ -10,7 +10,7 @@ import { Tabs } from './tabs.ts';
 
 const RETRY_MILLISECOND = [500, 1000, 2000, 4000];
 /** Answers that say "not now" rather than "no". */
-const LATER = new Set([403, 408, 429, 500, 502, 503, 504]);
+const LATER = new Set([401, 403, 408, 429, 500, 502, 503, 504]);
 
 /**
  * Acts that the server has not kept yet. They are on this device's disk before they are shown as done, leave it in order, one queue
@@ -56,7 +56,7 @@ export class Outbox {
   async put(jobId: string, act: Act, commandId: string = uuid()): Promise<string | null> {
     const by = this.#session.person()?.id;
     if (by === undefined) {
-      this.#failure.set('Nobody is picked on this device. Pick who you are at the top; nothing was kept.');
+      this.#failure.set('Nobody is signed in on this device. Sign in first; nothing was kept.');
       return null;
     }
     const sent: SentAct = { commandId, deviceAt: this.#link.now().toISOString(), by, act };

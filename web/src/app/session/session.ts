@@ -1,33 +1,47 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { Person, Session as SessionAnswer } from '@estuarine/contract';
-import { Api } from '../log/api.ts';
+import type { Session as SessionAnswer } from '@estuarine/contract';
+import { Api, type Reply } from '../log/api.ts';
 import { DeviceStore } from '../log/device-store.ts';
 import { Tabs } from '../log/tabs.ts';
 
 const PATH = '/api/session';
+/** Without a touch or a key for so long the screen locks itself. */
+const IDLE_MILLISECOND = 15 * 60_000;
+const IDLE_LOOK_MILLISECOND = 15_000;
 
-/** Who is at this device. */
+/** Who is signed in on this device, and whether its screen is locked. */
 @Injectable({ providedIn: 'root' })
 export class Session {
   readonly #api = inject(Api);
   readonly #store = inject(DeviceStore);
   readonly #tabs = inject(Tabs);
   readonly #answer = signal<SessionAnswer | null>(null);
+  readonly #isUnreachable = signal(false);
+  readonly isUnreachable = this.#isUnreachable.asReadonly();
+  #touchedAt = Date.now();
 
   readonly person = computed(() => this.#answer()?.person ?? null);
   readonly persons = computed(() => this.#answer()?.persons ?? []);
   readonly isDemo = computed(() => this.#answer()?.isDemo ?? false);
   readonly isKnown = computed(() => this.#answer() !== null);
+  readonly isLocked = computed(() => this.#answer()?.isLocked ?? false);
+  readonly accounts = computed(() => this.#answer()?.accounts ?? []);
+  readonly needsFirstLead = computed(() => this.#answer()?.needsFirstLead ?? false);
 
   constructor() {
     void this.load();
     this.#tabs.messages$.subscribe((m) => {
       if (m.kind === 'sessionChanged' || m.kind === 'behind') void this.load();
     });
+    for (const kind of ['pointerdown', 'keydown']) window.addEventListener(kind, () => (this.#touchedAt = Date.now()), { passive: true });
+    setInterval(() => {
+      if (this.person() && !this.isLocked() && Date.now() - this.#touchedAt > IDLE_MILLISECOND) void this.lock();
+    }, IDLE_LOOK_MILLISECOND);
   }
 
   async load(): Promise<void> {
     const reply = await this.#api.get<SessionAnswer>(PATH);
+    this.#isUnreachable.set(reply.kind !== 'answer');
     if (reply.kind === 'answer') {
       this.#answer.set(reply.value);
       await this.#store.saveAnswer(PATH, reply.value);
@@ -36,11 +50,36 @@ export class Session {
     }
   }
 
-  /** Gives a sentence when it could not be done. */
-  async pick(person: Person): Promise<string | null> {
-    const reply = await this.#api.post(PATH, { personId: person.id });
+  /** Each of these gives a sentence when it could not be done. */
+  signIn(personId: string, passphrase: string): Promise<string | null> {
+    return this.#change(this.#api.post(PATH, { personId, passphrase }));
+  }
+
+  signOut(): Promise<string | null> {
+    return this.#change(this.#api.delete(PATH));
+  }
+
+  lock(): Promise<string | null> {
+    return this.#change(this.#api.post(`${PATH}/lock`, {}));
+  }
+
+  unlock(personId: string, secret: { readonly passphrase: string } | { readonly pin: string }): Promise<string | null> {
+    return this.#change(this.#api.post(`${PATH}/unlock`, { personId, ...secret }));
+  }
+
+  makeFirstLead(lead: {
+    readonly code: string;
+    readonly personId: string;
+    readonly name: string;
+    readonly passphrase: string;
+  }): Promise<string | null> {
+    return this.#change(this.#api.post('/api/first-lead', lead));
+  }
+
+  async #change(asked: Promise<Reply<unknown>>): Promise<string | null> {
+    const reply = await asked;
     if (reply.kind === 'problem') return reply.problem.detail;
-    if (reply.kind !== 'answer') return 'The server cannot be reached; the person stays as before.';
+    if (reply.kind !== 'answer') return 'The server cannot be reached; all stays as before.';
     await this.load();
     this.#tabs.tell({ kind: 'sessionChanged' });
     return null;

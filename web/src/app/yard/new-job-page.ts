@@ -58,7 +58,7 @@ export class NewJobPage {
     if (!profiles || !policy) return;
     this.profiles.set(profiles.profiles);
     this.policyVersion.set(policy.version);
-    this.profileId.set(profiles.profiles[0]?.id ?? '');
+    if (profiles.profiles.length === 1) this.profileId.set(profiles.profiles[0]?.id ?? '');
     // a job opened while the server is away is worked on from these
     await this.#store.saveAnswer(`/api/policies/${policy.version}`, policy).catch(() => undefined);
     for (const profile of profiles.profiles)

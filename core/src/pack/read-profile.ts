@@ -1,0 +1,59 @@
+/** Profiles as they come from files and from the past: older forms are brought up step by step, then parsed, then checked. */
+import { refuse, type Result } from '../result.ts';
+import { checkProfile, PROFILE_SCHEMA_VERSION, profileSchema, type Profile } from './profile.ts';
+
+type Loose = Record<string, unknown>;
+
+/** Each brings a profile of its version to the next; never changed once released. */
+const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst];
+
+/**
+ * A profile of any version, fit to be used.
+ * Refusals: `unreadable` for what is no profile at all or from a later version, `impossible` for a field that does not fit,
+ * `mismatch` for parts that do not fit each other; the path leads to the place.
+ */
+export function readProfile(raw: unknown): Result<Profile> {
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) return refuse('unreadable', 'A profile is a JSON object.');
+  const version = (raw as Loose).schemaVersion;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    return refuse('unreadable', 'A profile says its schemaVersion.', ['schemaVersion']);
+  if (version > PROFILE_SCHEMA_VERSION)
+    return refuse('unreadable', `This profile has the form ${version}; forms up to ${PROFILE_SCHEMA_VERSION} are known here.`, [
+      'schemaVersion',
+    ]);
+  let document = raw as Loose;
+  try {
+    for (const upgrade of UPGRADES.slice(version - 1)) document = upgrade(document);
+  } catch {
+    return refuse('unreadable', `This is no profile of the form ${version}.`);
+  }
+  const parsed = profileSchema.safeParse(document);
+  if (parsed.success) return checkProfile(parsed.data);
+  const issue = parsed.error.issues[0];
+  const path = (issue?.path ?? []).map((p) => (typeof p === 'symbol' ? p.toString() : p));
+  return refuse('impossible', `${path.join('.') || 'The profile'}: ${issue?.message ?? 'does not fit.'}`, path);
+}
+
+/** Form 1 knew torques without places, and nothing of plug kinds, bays, air path or steps of isolation. */
+function upgradeFirst(old: Loose): Loose {
+  const { torques, plug, ...rest } = old as { torques: { fastener: string; [key: string]: unknown }[]; plug: Loose };
+  return {
+    ...rest,
+    schemaVersion: 2,
+    posts: { thread: (old.moduleType as Loose).posts, nutFastener: null, note: '' },
+    bays: [],
+    plug: { ...plug, kind: 'lever', where: 'not noted', parking: null, isKeyTo: null },
+    bars: [],
+    sense: { by: 'block', connector: 'sense connector' },
+    fasteners: torques.map(({ fastener, ...torque }) => ({
+      id: fastener
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-|-$/g, ''),
+      ...{ name: fastener, where: 'not noted', size: '', count: null, tool: '', torque },
+    })),
+    airPath: [],
+    isolation: { points: 'HV posts, as the maker says', extraSteps: [] },
+    hazards: [],
+  };
+}

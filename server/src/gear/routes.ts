@@ -1,0 +1,54 @@
+/** The gear of the shop, and the feed of what is due for any calendar. */
+import { createHmac, timingSafeEqual } from 'node:crypto';
+import type { GearAnswer } from '@estuarine/contract';
+import { DEFAULT_POLICY, findDue, GEAR_NAMES, localTime, type Policy } from '@estuarine/core';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import ical, { ICalCalendarMethod } from 'ical-generator';
+import type pg from 'pg';
+import * as z from 'zod';
+import { HttpProblem } from '../problem.ts';
+import { findLatestPolicy } from '../shop/store.ts';
+import { listGear } from './store.ts';
+
+export interface GearRoutes {
+  readonly pool: pg.Pool;
+  readonly shopId: string;
+  readonly secret: string;
+  readonly clock: () => Date;
+}
+
+export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock }, done) => {
+  // calendars cannot sign in: the address of the feed carries a key that only this shop can make
+  const key = createHmac('sha256', secret).update(`gear feed of ${shopId}`).digest('base64url');
+
+  async function today(): Promise<{ policy: Policy; today: string }> {
+    const policy = (await findLatestPolicy(pool, shopId))?.policy ?? DEFAULT_POLICY;
+    return { policy, today: localTime(clock().getTime(), policy.isolation.timeZone).date };
+  }
+
+  app.get('/api/gear', { schema: { tags: ['gear'] } }, async (): Promise<GearAnswer> => {
+    const [rows, now] = await Promise.all([listGear(pool, shopId), today()]);
+    return { rows, policy: now.policy.gear, today: now.today, feed: `/api/gear/due/${key}.ics` };
+  });
+
+  const params = z.object({ file: z.string().max(120) });
+  app.get('/api/gear/due/:file', { config: { open: 'all' }, schema: { hide: true, params } }, async (request, reply) => {
+    const given = Buffer.from(request.params.file);
+    const wanted = Buffer.from(`${key}.ics`);
+    if (given.length !== wanted.length || !timingSafeEqual(given, wanted)) throw new HttpProblem(404, 'notFound', 'There is no such feed.');
+    const [rows, now] = await Promise.all([listGear(pool, shopId), today()]);
+    const calendar = ical({ name: 'Estuarine: gear that is due', method: ICalCalendarMethod.PUBLISH, prodId: '//Estuarine//Gear//EN' });
+    for (const { gear, retired } of rows) {
+      if (retired !== null) continue;
+      const { dueOn, rule, source } = findDue(gear, now.policy.gear, now.today);
+      if (dueOn === null) continue;
+      calendar.createEvent({
+        ...{ id: `gear-${gear.gearId}@estuarine`, start: dueOn, allDay: true, stamp: clock() },
+        summary: `${GEAR_NAMES[gear.kind]} ${gear.label}: due`,
+        description: `${rule} (${source}).`,
+      });
+    }
+    return reply.header('cache-control', 'private, no-cache').type('text/calendar; charset=utf-8').send(calendar.toString());
+  });
+  done();
+};

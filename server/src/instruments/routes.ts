@@ -1,0 +1,16 @@
+/** Instruments over HTTP: which there are, and one reading from one of them. */
+import { idSchema, PROOF_ENTRIES } from '@estuarine/core';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import * as z from 'zod';
+import type { Bench } from './bench.ts';
+
+export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench }> = (app, { bench }, done) => {
+  app.get('/api/instruments', { schema: { tags: ['instruments'] } }, async () => ({ instruments: await bench.list() }));
+
+  const params = z.object({ instrumentId: idSchema });
+  const leads = z.strictObject({ jobId: idSchema, place: z.enum(PROOF_ENTRIES), sourceId: idSchema.nullable() });
+  app.post('/api/instruments/:instrumentId/measure', { schema: { tags: ['instruments'], params, body: leads } }, (request) =>
+    bench.measure(request.params.instrumentId, request.body),
+  );
+  done();
+};

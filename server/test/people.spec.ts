@@ -1,0 +1,267 @@
+import type { FastifyInstance, InjectOptions, RouteOptions } from 'fastify';
+import { actSchema, shopActSchema, type Act } from '@estuarine/core';
+import { problemSchema, type Session } from '@estuarine/contract';
+import { makeFirstCode } from '../src/persons/routes.ts';
+import { ensureShop } from '../src/seed/shop.ts';
+import { createDatabase, Desk, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let app: FastifyInstance;
+const routes: RouteOptions[] = [];
+const cookies: Record<string, string> = {};
+let time = Date.now();
+
+beforeAll(async () => {
+  db = await createDatabase();
+  app = await startApp(db, { clock: () => new Date(time), onRoute: (route) => routes.push(route) });
+  for (const person of ['om', 'ts', 'jf']) cookies[person] = await signIn(app, person);
+  await new Desk(db).openJob('walked');
+});
+afterAll(async () => {
+  await app.close();
+  await db.drop();
+});
+
+const call = (options: InjectOptions, cookie = '') =>
+  app.inject({ ...options, headers: { ...(cookie ? { cookie } : {}), ...options.headers } });
+const post = (url: string, payload: unknown, cookie = '') => call({ method: 'POST', url, payload: payload as object }, cookie);
+const shopAct = (act: unknown, by: string) =>
+  post('/api/shop/acts', { commandId: nextId(), by, deviceAt: new Date().toISOString(), act }, cookies[by]);
+
+/** Every route of the application with a method, its parameters filled with something harmless. */
+function listRoutes(): { method: 'GET' | 'POST' | 'DELETE'; url: string; config: NonNullable<RouteOptions['config']> }[] {
+  return routes.flatMap(({ method, url, config = {} }) =>
+    [method]
+      .flat()
+      .flatMap((m) =>
+        m === 'HEAD' || !url.startsWith('/api/')
+          ? []
+          : [{ method: m as 'GET', url: url.replace(/:(\w+)/g, 'walked').replace('*', 'x'), config }],
+      ),
+  );
+}
+
+describe('every route', () => {
+  /** Routes that answer to nobody; any other that does is a fault. */
+  const OPEN = [
+    ...['GET /api/health', 'GET /api/openapi.json', 'GET /api/session', 'POST /api/session', 'DELETE /api/session'],
+    ...['POST /api/first-lead', 'GET /api/profile.schema.json', 'GET /api/gear/due/walked'],
+    ...['GET /api/reckon', 'POST /api/reckon/walked'], // on this machine only
+  ];
+  const LEAD = ['POST /api/people', 'DELETE /api/people/walked/name'];
+
+  it('is known here', () => {
+    const names = listRoutes().map((r) => `${r.method} ${r.url}`);
+    expect(names.length).toBeGreaterThan(20);
+    for (const name of [...OPEN, ...LEAD]) expect(names).toContain(name);
+  });
+
+  it('is closed to nobody, to a forged and to a replayed cookie, unless it is open by name', async () => {
+    const gone = await signIn(app, 'om');
+    await call({ method: 'DELETE', url: '/api/session' }, gone);
+    for (const { method, url } of listRoutes()) {
+      if (url === '/api/stream') continue; // asked below: it would stay open
+      for (const cookie of ['', 'estuarine_session=forged.forged', `${(cookies.om ?? '').slice(0, -4)}AAAA`, gone]) {
+        const answer = await call({ method, url, ...(method === 'POST' ? { payload: {} } : {}) }, cookie);
+        if (OPEN.includes(`${method} ${url}`)) expect(answer.statusCode).not.toBe(500);
+        else expect([url, answer.statusCode, problemSchema.parse(answer.json()).type]).toEqual([url, 401, 'urn:estuarine:signIn']);
+      }
+    }
+    expect((await call({ method: 'GET', url: '/api/stream' })).statusCode).toBe(401);
+  });
+
+  it.each(['jf', 'om', 'ts'])('answers %s by the role', async (personId) => {
+    for (const { method, url } of listRoutes()) {
+      if (url === '/api/stream' || url.startsWith('/api/session')) continue;
+      const answer = await call({ method, url, ...(method === 'POST' ? { payload: {} } : {}) }, cookies[personId]);
+      expect(answer.statusCode).toBeLessThan(500);
+      const isClosed = LEAD.includes(`${method} ${url}`) && personId !== 'ts';
+      expect([url, answer.statusCode === 403]).toEqual([url, isClosed]);
+    }
+  });
+
+  it('is closed while the screen is locked, but for unlocking it', async () => {
+    const cookie = await signIn(app, 'om');
+    expect((await post('/api/session/lock', {}, cookie)).statusCode).toBe(200);
+    expect((await call({ method: 'GET', url: '/api/jobs' }, cookie)).json()).toMatchObject({ status: 401, type: 'urn:estuarine:locked' });
+    expect((await call({ method: 'GET', url: '/api/session' }, cookie)).json<Session>()).toMatchObject({
+      isLocked: true,
+      person: { id: 'om' },
+    });
+    const opened = await post('/api/session/unlock', { personId: 'ts', pin: '246810' }, cookie);
+    expect(opened.json()).toMatchObject({ person: { id: 'ts' } });
+    const fresh = String(opened.headers['set-cookie']).split(';')[0];
+    expect((await call({ method: 'GET', url: '/api/jobs' }, fresh)).statusCode).toBe(200);
+    expect((await call({ method: 'GET', url: '/api/jobs' }, cookie)).statusCode).toBe(401); // the old id is worth nothing
+    expect((await post('/api/session/unlock', { personId: 'ts', pin: '246810' })).statusCode).toBe(401); // never from nowhere
+  });
+});
+
+describe('signing in', () => {
+  it('sets a cookie that scripts cannot read and other sites do not send', async () => {
+    const answer = await post('/api/session', { personId: 'om', passphrase: 'low water at noon' });
+    expect(String(answer.headers['set-cookie'])).toMatch(/HttpOnly/i);
+    expect(String(answer.headers['set-cookie'])).toMatch(/SameSite=Strict/i);
+  });
+  it('tells nobody whether the name exists', async () => {
+    const wrong = await post('/api/session', { personId: 'om', passphrase: 'wrong' });
+    const nobody = await post('/api/session', { personId: 'nobody', passphrase: 'wrong' });
+    expect(wrong.json()).toEqual(nobody.json());
+    expect(wrong.statusCode).toBe(401);
+  });
+  it('locks after five wrong tries, for the right passphrase too, and opens again after some minutes', async () => {
+    for (let i = 0; i < 5; i++) await post('/api/session', { personId: 'jf', passphrase: 'wrong' });
+    const right = { personId: 'jf', passphrase: 'mud on both boots' };
+    expect((await post('/api/session', right)).json()).toMatchObject({ status: 429, type: 'urn:estuarine:lockedOut' });
+    time += 6 * 60_000;
+    expect((await post('/api/session', right)).statusCode).toBe(200);
+  });
+  it('takes only so many tries a minute from one address', async () => {
+    const strict = await startApp(db, { triesPerMinute: 3 });
+    const tries = [];
+    for (let i = 0; i < 5; i++) tries.push((await strict.inject({ method: 'POST', url: '/api/session', payload: { personId: 'x', passphrase: 'y' } })).statusCode); // prettier-ignore
+    expect(tries).toEqual([401, 401, 401, 429, 429]);
+    await strict.close();
+  });
+  it('shows the accounts of a demonstration to nobody else than its sign-in page', async () => {
+    expect((await call({ method: 'GET', url: '/api/session' })).json<Session>().accounts).toHaveLength(3);
+    expect((await call({ method: 'GET', url: '/api/session' }, cookies.om)).json<Session>()).toMatchObject({
+      accounts: [],
+      persons: { length: 3 },
+    });
+  });
+  it('ends every session of a person with a new passphrase', async () => {
+    const cookie = await signIn(app, 'om');
+    const refused = await post('/api/people/om/passphrase', { passphrase: 'a new tide comes in', current: 'wrong' }, cookie);
+    expect(refused.statusCode).toBe(401);
+    expect(
+      (await post('/api/people/om/passphrase', { passphrase: 'low water at noon', current: 'low water at noon' }, cookie)).statusCode,
+    ).toBe(200);
+    expect((await call({ method: 'GET', url: '/api/jobs' }, cookies.om)).statusCode).toBe(401);
+    cookies.om = await signIn(app, 'om');
+  });
+});
+
+describe('the first lead of a shop', () => {
+  it('is made once, by the code printed at the start', async () => {
+    const own = await createDatabase();
+    await own.pool.query('delete from credential; delete from competence; delete from person; update shop set is_demo = false');
+    await ensureShop(own.pool, 'shop');
+    const shop = await startApp(own);
+    const code = await makeFirstCode(own.pool, 'shop');
+    expect((await shop.inject({ method: 'GET', url: '/api/session' })).json()).toMatchObject({
+      needsFirstLead: true,
+      accounts: [],
+      isDemo: false,
+    });
+    const lead = { personId: 'wren', name: 'Wren Tallow', passphrase: 'a long enough one' };
+    const make = (payload: object) => shop.inject({ method: 'POST', url: '/api/first-lead', payload });
+    expect((await make({ ...lead, code: '0000-0000-0000' })).statusCode).toBe(403);
+    expect((await make({ ...lead, code, passphrase: 'short' })).json()).toMatchObject({ status: 422, path: ['passphrase'] });
+    expect((await make({ ...lead, code })).json()).toMatchObject({ person: { id: 'wren', role: 'lead' } });
+    expect((await make({ ...lead, personId: 'other', code })).statusCode).toBe(403);
+    expect(await makeFirstCode(own.pool, 'shop')).toBeNull();
+    await shop.close();
+    await own.drop();
+  });
+});
+
+describe('who may do what', () => {
+  const ACTS = actSchema.options.map((o) => o.shape.type.value);
+  const SHOP_ACTS = shopActSchema.options.map((o) => o.shape.type.value);
+  const LEAD_ONLY = [
+    'person.added',
+    'person.role',
+    'person.left',
+    'competence.recorded',
+    'competence.withdrawn',
+    'instrument.saved',
+    'instrument.removed',
+  ];
+  const BODIES: Record<string, object> = {
+    'stock.imported': { fileName: 'f', modules: [{ moduleId: 'W1', label: 'W1', typeId: 'nimh-6-prismatic', capacityAh: 5, resistanceMilliohm: 1, restDropMillivolt: 1, ocvVolt: 1, bin: '' }] }, // prettier-ignore
+    'module.quarantined': { moduleId: 'walked-1', reason: 'r' },
+    'module.released': { moduleId: 'walked-1' },
+    'gear.saved': { gear: { kind: 'mask', gearId: 'K-9', label: 'K-9', standard: 'FFP2', expiresOn: '2030-01-01' } },
+    'gear.checked': { gearId: 'M-02', on: '2026-01-01', by: 'test house' },
+    'gear.issued': { gearId: 'G-11', on: '2026-01-01' },
+    'gear.used': { gearId: 'T-1', cycles: 1 },
+    'gear.retired': { gearId: 'K-9', reason: 'torn' },
+    'person.added': { personId: 'aa', role: 'apprentice', nameHash: 'a'.repeat(64) },
+    'person.role': { personId: 'jf', role: 'apprentice' },
+    'competence.recorded': { personId: 'jf', kind: 'highVoltage', training: 't', givenBy: 'g', validUntil: '2030-01-01' },
+    'competence.withdrawn': { personId: 'jf', kind: 'highVoltage', reason: 'r' },
+    'instrument.saved': { instrumentId: 'i1', name: 'i', kind: 'meter', host: '127.0.0.1', port: 5025, gearId: null },
+    'instrument.removed': { instrumentId: 'i1' },
+    'person.left': { personId: 'aa' },
+  };
+
+  it.each(SHOP_ACTS.filter((t) => BODIES[t]))('%s is refused to whom it is not for', async (type) => {
+    for (const by of ['jf', 'om', 'ts']) {
+      const answer = await shopAct({ type, body: BODIES[type] }, by);
+      const isClosed = LEAD_ONLY.includes(type) ? by !== 'ts' : type !== 'gear.used' && by === 'jf';
+      expect([by, answer.statusCode === 409 && answer.json<{ type: string }>().type === 'urn:estuarine:notPermitted']).toEqual([
+        by,
+        isClosed,
+      ]);
+      // what is out of use already cannot go again
+      if (!isClosed && type !== 'gear.retired') expect(answer.json()).toMatchObject({ kind: 'kept' });
+    }
+  });
+
+  it('walks every act of a job as nobody', async () => {
+    for (const type of ACTS) expect((await post('/api/jobs/walked/acts', send({ type, body: {} } as unknown as Act))).statusCode).toBe(401);
+  });
+
+  it('does not let the only lead leave or step down', async () => {
+    expect((await shopAct({ type: 'person.left', body: { personId: 'ts' } }, 'ts')).json()).toMatchObject({ status: 409 });
+    expect((await shopAct({ type: 'person.role', body: { personId: 'ts', role: 'technician' } }, 'ts')).json()).toMatchObject({
+      status: 409,
+    });
+  });
+
+  it('keeps instruments on this machine and, only where the lead allows it, on a private network', async () => {
+    const at = (host: string) => shopAct({ type: 'instrument.saved', body: { ...BODIES['instrument.saved'], host } }, 'ts');
+    for (const host of ['203.0.113.7', 'example.org', '169.254.169.254', '0.0.0.0']) expect((await at(host)).statusCode).toBe(409);
+    expect((await at('192.168.1.20')).json()).toMatchObject({ detail: expect.stringContaining('not allowed by the limits') });
+    const { version, policy } = (await call({ method: 'GET', url: '/api/policy' }, cookies.ts)).json<{
+      version: number;
+      policy: { isolation: object };
+    }>();
+    const isolation = { ...policy.isolation, allowsNetworkInstruments: true };
+    await shopAct({ type: 'policy.set', body: { version: version + 1, policy: { ...policy, isolation } } }, 'ts');
+    expect((await at('192.168.1.20')).json()).toMatchObject({ kind: 'kept' });
+    expect((await at('203.0.113.7')).statusCode).toBe(409);
+  });
+
+  it('signs a proof by its own competence, by the clock of the server', async () => {
+    const act = (by: string, body: Act, commandId = nextId()) => post('/api/jobs/signed/acts', send(body, by, commandId), cookies[by]);
+    const at = (stage: 'isolate') => ({ stage });
+    cookies.jf = await signIn(app, 'jf');
+    await act('om', openAct('signed'));
+    for (const fact of [
+      { kind: 'key', isAway: true },
+      { kind: 'twelveVolt', isOff: true },
+      { kind: 'plug', isIn: false },
+    ] as const)
+      await act('jf', { type: 'fact.stated', body: { ...at('isolate'), fact } });
+    await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } });
+    expect((await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-03', isAirTested: true } })).json()).toMatchObject({ status: 409, detail: expect.stringContaining('electrical test ran out') }); // prettier-ignore
+    const start = { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: 'posts', known: { lowVolt: 1, highVolt: 2 }, limitVolt: 30, resolutionVolt: 0.1 } } as const; // prettier-ignore
+    const prove = async (): Promise<string> => {
+      const proofId = nextId();
+      await act('jf', start, proofId);
+      for (const [entry, volt] of [['knownBefore', 12.4], ['plusMinus', 0.2], ['minusPlus', 0.2], ['plusChassis', 0], ['minusChassis', 0], ['knownAfter', 12.4]] as const) // prettier-ignore
+        await post('/api/jobs/signed/acts', { ...send({ type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } }, 'jf'), deviceAt: new Date(time).toISOString() }, cookies.jf); // prettier-ignore
+      return proofId;
+    };
+    const sign = (by: string, proofId: string) => act(by, { type: 'proof.signed', body: { proofId, until: null, breakMinute: 1 } });
+    expect((await sign('om', await prove())).json()).toMatchObject({ detail: expect.stringContaining('Wait for the capacitors') });
+    time += 11 * 60_000;
+    const proofId = await prove();
+    expect((await sign('jf', proofId)).json()).toMatchObject({ detail: expect.stringContaining('An apprentice looks and measures') });
+    await shopAct({ type: 'competence.withdrawn', body: { personId: 'om', kind: 'highVoltage', reason: 'lapsed' } }, 'ts');
+    expect((await sign('om', proofId)).json()).toMatchObject({ detail: expect.stringContaining('No high-voltage training') });
+    expect((await sign('ts', proofId)).json()).toMatchObject({ kind: 'kept' });
+  });
+});

@@ -1,0 +1,181 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { readDecimal, REQUIRED_OHM_PER_VOLT, type Act, type Isolation, type Profile } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+
+const FIELDS = [
+  ['packVolt', 'Across the pack, V'],
+  ['minusChassisVolt', 'Minus to chassis, V'],
+  ['plusChassisVolt', 'Plus to chassis, V'],
+  ['withResistorVolt', 'The larger again, resistor in, V'],
+  ['resistorOhm', 'The resistor, ohm'],
+] as const;
+type Field = (typeof FIELDS)[number][0];
+
+/** Insulation against the chassis by two voltages, and where in the string a single fault lies. */
+@Component({
+  selector: 'app-insulation-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePipe, NzButtonModule],
+  template: `
+    <details [open]="isAsked() || finding() !== null">
+      <summary>Insulation against the chassis</summary>
+      <form (submit)="$event.preventDefault(); keep()">
+        @for (field of fields; track field[0]) {
+          <label class="field">
+            <span>{{ field[1] }}</span>
+            <input
+              #box
+              class="plain figure"
+              inputmode="decimal"
+              autocomplete="off"
+              [value]="texts()[field[0]]"
+              (input)="set(field[0], box.value)"
+            />
+          </label>
+        }
+        <button nz-button type="submit" [disabled]="values() === null">Keep these readings</button>
+      </form>
+      @if (fault(); as reason) {
+        <p role="alert" class="fault">{{ reason }}</p>
+      }
+      @if (finding(); as found) {
+        @if (found.result.kind === 'answer') {
+          <p class="answer" [class.is-low]="!found.result.value.passes">
+            <b class="figure">{{ found.result.value.ohmPerVolt.toFixed(0) }} ohm per volt</b>
+            ({{ (found.result.value.ohm / 1000).toFixed(0) }} kohm over the pack's highest voltage):
+            {{ found.result.value.passes ? 'at or above' : 'below' }} the {{ required }} asked for (UN R100).
+            {{ found.mark.by.toUpperCase() }} {{ found.mark.at | date: 'HH:mm' }}
+          </p>
+        } @else {
+          <p class="answer is-low">{{ found.result.message }}</p>
+        }
+        @if (found.modulesFromNegative !== null) {
+          <p>
+            If one fault makes it, it lies <b class="figure">{{ found.modulesFromNegative.toFixed(1) }}</b> modules up from the negative
+            end.
+          </p>
+          <svg
+            viewBox="0 0 600 54"
+            role="img"
+            [attr.aria-label]="'The fault lies ' + found.modulesFromNegative.toFixed(1) + ' of ' + profile().moduleCount + ' modules up'"
+          >
+            @for (module of modules(); track module.place) {
+              <rect [attr.x]="module.x" y="8" [attr.width]="module.width" height="26" [class.is-near]="module.isNear" />
+              @if (module.isNamed) {
+                <text [attr.x]="module.x + module.width / 2" y="50">{{ module.place }}</text>
+              }
+            }
+            <path class="fault-mark" [attr.d]="'M' + faultX() + ' 2v38m-6-6l6 8 6-8'" />
+          </svg>
+        }
+      }
+    </details>
+  `,
+  styles: `
+    details {
+      border-top: 1px solid var(--line);
+    }
+    summary {
+      min-height: 44px;
+      font-size: 17px;
+      font-weight: 650;
+      line-height: 44px;
+      cursor: pointer;
+    }
+    form {
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
+      gap: 10px;
+      align-items: end;
+    }
+    input {
+      width: 100%;
+    }
+    .fault {
+      color: var(--madder);
+    }
+    .answer {
+      margin-top: 12px;
+      padding-left: 12px;
+      border-left: 4px solid var(--channel);
+    }
+    .answer.is-low {
+      border-left-color: var(--madder);
+    }
+    rect {
+      fill: var(--tide-wash);
+      stroke: var(--channel);
+    }
+    rect.is-near {
+      fill: var(--madder-wash);
+      stroke: var(--madder);
+    }
+    text {
+      font-size: 12px;
+      text-anchor: middle;
+      fill: var(--fog);
+    }
+    .fault-mark {
+      fill: none;
+      stroke: var(--madder);
+      stroke-width: 2.5;
+    }
+  `,
+})
+export class InsulationPanel {
+  readonly finding = input.required<Isolation['insulation']>();
+  readonly profile = input.required<Profile>();
+  /** Whether the shop asks for it on every job. */
+  readonly isAsked = input.required<boolean>();
+
+  readonly act = output<Act>();
+
+  protected readonly fields = FIELDS;
+  protected readonly required = REQUIRED_OHM_PER_VOLT.dc;
+  protected readonly texts = signal<Readonly<Record<Field, string>>>({
+    ...{ packVolt: '', minusChassisVolt: '', plusChassisVolt: '', withResistorVolt: '', resistorOhm: '' },
+  });
+  protected readonly fault = signal<string | null>(null);
+  protected readonly values = computed((): Record<Field, number> | null => {
+    const values: Partial<Record<Field, number>> = {};
+    for (const [key] of FIELDS) {
+      const read = readDecimal(this.texts()[key]);
+      if (read.kind === 'refused') return null;
+      values[key] = read.value;
+    }
+    return values as Record<Field, number>;
+  });
+  protected readonly modules = computed(() => {
+    const { moduleCount } = this.profile();
+    const width = 600 / moduleCount;
+    const at = this.finding()?.modulesFromNegative ?? -1;
+    return Array.from({ length: moduleCount }, (_, i) => ({
+      ...{ place: i + 1, x: i * width, width: width - 2 },
+      isNear: Math.abs(i + 0.5 - at) <= 1,
+      isNamed: i === 0 || (i + 1) % 5 === 0,
+    }));
+  });
+  protected readonly faultX = computed(() => ((this.finding()?.modulesFromNegative ?? 0) * 600) / this.profile().moduleCount);
+
+  protected set(key: Field, text: string): void {
+    this.fault.set(null);
+    this.texts.update((all) => ({ ...all, [key]: text }));
+  }
+
+  protected keep(): void {
+    const values = this.values();
+    if (!values) return;
+    if (
+      values.packVolt <= 0 ||
+      values.withResistorVolt <= 0 ||
+      values.resistorOhm <= 0 ||
+      values.minusChassisVolt < 0 ||
+      values.plusChassisVolt < 0
+    ) {
+      this.fault.set('Give magnitudes without a sign; the pack, the last reading and the resistor above zero.');
+      return;
+    }
+    this.act.emit({ type: 'insulation.read', body: values });
+  }
+}

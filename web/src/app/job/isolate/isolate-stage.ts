@@ -1,0 +1,156 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
+import type { GearAnswer } from '@estuarine/contract';
+import { findGloveNeed, LIVE_VOLT, sayTime, suggestGear, type Act, type Fact, type GearUse, type Suggestion } from '@estuarine/core';
+import { Api } from '../../log/api.ts';
+import { DeviceStore } from '../../log/device-store.ts';
+import { JobLog } from '../../log/job-log.ts';
+import { Link } from '../../log/link.ts';
+import { Session } from '../../session/session.ts';
+import { Notice } from '../../ui/notice.ts';
+import { listFactRows } from '../physical/fact-rows.ts';
+import { InsulationPanel } from './insulation-panel.ts';
+import { ProofPanel } from './proof-panel.ts';
+import { StepList, type StepAct } from './step-list.ts';
+
+const GEAR_PATH = '/api/gear';
+
+/** Making the vehicle dead and proving it: the steps of this pack and this shop on the left, the proof on the right. */
+@Component({
+  selector: 'app-isolate-stage',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Notice, StepList, ProofPanel, InsulationPanel],
+  templateUrl: './isolate-stage.html',
+  styleUrl: './isolate-stage.less',
+})
+export class IsolateStage {
+  protected readonly log = inject(JobLog);
+  protected readonly session = inject(Session);
+  protected readonly link = inject(Link);
+  readonly #api = inject(Api);
+  readonly #store = inject(DeviceStore);
+
+  protected readonly gear = signal<GearAnswer | null>(null);
+  protected readonly isGearMissing = signal(false);
+  protected readonly isNoticeAllowed = signal('Notification' in window && Notification.permission === 'granted');
+
+  protected readonly order = computed(() => (this.log.policy().isolation.order === 'plugFirst' ? 'plug first' : '12 V first'));
+  protected readonly connectors = computed(() => {
+    const [state, profile] = [this.log.state(), this.log.profile()];
+    return state && profile ? (listFactRows(state.pack, profile).find((r) => r.key === 'connectors') ?? null) : null;
+  });
+  /** Highest voltage that gear may meet here. */
+  readonly #stringVolt = computed(() => {
+    const profile = this.log.profile();
+    return profile ? profile.moduleCount * profile.moduleType.maximumModuleVolt : 0;
+  });
+  protected readonly suggestions = computed((): Record<GearUse, readonly Suggestion[]> => {
+    const answer = this.gear();
+    const all = answer?.rows.filter((r) => r.retired === null).map((r) => r.gear) ?? [];
+    const of = (use: GearUse): readonly Suggestion[] =>
+      answer ? suggestGear(all, use, this.#stringVolt(), answer.policy, answer.today) : [];
+    return { gloves: of('gloves'), meter: of('meter'), knownSource: of('knownSource'), insulation: of('insulation') };
+  });
+  protected readonly gloves = computed(() => {
+    const exposure = this.log.exposure();
+    const isIsolated = this.log.isolation()?.standing !== null;
+    const next = this.log.trace()?.planned[0]?.reachableVolt ?? null;
+    // before the proof the hands go to the plug and the posts: the string counts, whatever is bare
+    const reach = isIsolated
+      ? (exposure?.reachable.volt ?? 0)
+      : Math.max(exposure?.reachable.volt ?? 0, this.#isAtWork() ? (exposure?.behind.volt ?? 0) : 0);
+    return findGloveNeed(reach, next, LIVE_VOLT);
+  });
+  readonly #isAtWork = computed(() => {
+    const pack = this.log.state()?.pack;
+    return pack !== undefined && !pack.isOnBench && (pack.isKeyAway || !pack.isPlugIn);
+  });
+  /** The one line under the work: what to count on, and what comes next. */
+  protected readonly count = computed(() => {
+    const isolation = this.log.isolation();
+    const [profile, exposure] = [this.log.profile(), this.log.exposure()];
+    if (!isolation || !profile || !exposure) return null;
+    const { standing, lapse, finding } = isolation;
+    const points = profile.isolation.points;
+    const full = Math.round(exposure.behind.volt);
+    if (standing)
+      return {
+        isLive: false,
+        text: `Proven dead at the ${points}: at most ${standing.volt.toFixed(1)} V. Behind the covers ${full} V stand.`,
+      };
+    if (lapse) return { isLive: true, text: `The proof has lapsed. ${lapse.reason} Count on ${full} V at the ${points}.` };
+    const read = finding?.highestVolt;
+    const last = read == null ? '' : ` (last reading ${read.toFixed(1)} V)`;
+    return { isLive: true, text: `Count on ${full} V at the ${points} until dead is proven${last}.` };
+  });
+  protected readonly next = computed(() => {
+    const isolation = this.log.isolation();
+    if (!isolation) return null;
+    const { standing, finding, wait, steps, nextId } = isolation;
+    const now = this.link.serverNow();
+    if (standing) return `lapses at ${this.#clock(standing.endsAt)} if nothing is recorded`;
+    if (wait.endsAt !== null && !wait.isOver && nextId === 'wait')
+      return `the wait ends at ${this.#clock(wait.endsAt)}, in ${sayTime((wait.endsAt - now) / 1000)}`;
+    if (finding?.readAgainAt) return `read the posts again at ${this.#clock(finding.readAgainAt)}`;
+    if (nextId === 'proof' && finding) return finding.todo;
+    return steps.find((s) => s.id === nextId)?.title ?? null;
+  });
+  protected readonly trap = computed(() => {
+    const [state, profile, exposure] = [this.log.state(), this.log.profile(), this.log.exposure()];
+    if (!state || !profile || !exposure || state.pack.isPlugIn || profile.plug.opensLink !== null) return null;
+    return `The ${profile.plug.name} is out, and ${Math.round(exposure.behind.volt)} V still stand between the ends of the string: it opens no link of it.`;
+  });
+
+  constructor() {
+    void this.loadGear();
+    // a wait that ends while this screen is open is announced where the person allowed it
+    let announced = 0;
+    effect(() => {
+      const endsAt = this.log.isolation()?.wait.endsAt ?? null;
+      const now = this.link.serverNow();
+      const isFresh = endsAt !== null && now >= endsAt && now - endsAt < 5000 && announced !== endsAt;
+      if (!isFresh) return;
+      announced = endsAt;
+      untracked(() => this.#announce());
+    });
+    const refresh = setInterval(() => void this.loadGear(), 60_000);
+    inject(DestroyRef).onDestroy(() => clearInterval(refresh));
+  }
+
+  protected async loadGear(): Promise<void> {
+    const reply = await this.#api.get<GearAnswer>(GEAR_PATH);
+    if (reply.kind === 'answer') {
+      this.gear.set(reply.value);
+      await this.#store.saveAnswer(GEAR_PATH, reply.value).catch(() => undefined);
+    } else this.gear.set((await this.#store.findAnswer<GearAnswer>(GEAR_PATH).catch(() => undefined)) ?? null);
+    this.isGearMissing.set(this.gear() === null);
+  }
+
+  protected act(act: Act): void {
+    void this.log.act(act);
+  }
+
+  protected stateFact(fact: Fact): void {
+    this.act({ type: 'fact.stated', body: { stage: 'isolate', fact } });
+  }
+
+  protected take(step: StepAct): void {
+    if (step.kind === 'fact') this.stateFact(step.fact);
+    else this.act(step.act);
+  }
+
+  protected async allowNotice(): Promise<void> {
+    this.isNoticeAllowed.set((await Notification.requestPermission()) === 'granted');
+  }
+
+  protected readonly canAskNotice = 'Notification' in window;
+
+  #announce(): void {
+    const number = this.log.state()?.opened?.number ?? '';
+    if (this.isNoticeAllowed())
+      new Notification(`Job ${number}: the wait is over`, { body: 'Prove dead now, gloves on.', tag: `wait-${number}` });
+  }
+
+  #clock(at: number): string {
+    return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  }
+}

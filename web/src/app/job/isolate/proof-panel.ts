@@ -1,0 +1,224 @@
+import { DatePipe } from '@angular/common';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  resource,
+  signal,
+  viewChild,
+} from '@angular/core';
+import type { InstrumentRow, MeasureAnswer, Person } from '@estuarine/contract';
+import {
+  dischargeVolt,
+  PROOF_ENTRIES,
+  proofEntryName,
+  readDecimal,
+  sayTime,
+  type Act,
+  type Isolation,
+  type IsolationPolicy,
+  type ProofEntry,
+  type Suggestion,
+} from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../../log/api.ts';
+import { Plot, type PlotLine } from '../../ui/plot.ts';
+
+const MOST_VOLT = 5000;
+
+/** Live-dead-live: which meter, six readings, what they say, and the signature. */
+@Component({
+  selector: 'app-proof-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePipe, NzButtonModule, Plot],
+  templateUrl: './proof-panel.html',
+  styleUrl: './proof-panel.less',
+})
+export class ProofPanel {
+  readonly isolation = input.required<Isolation>();
+  /** Server time, epoch milliseconds. */
+  readonly now = input.required<number>();
+  readonly points = input.required<string>();
+  readonly jobId = input.required<string>();
+  readonly policy = input.required<IsolationPolicy>();
+  readonly meters = input.required<readonly Suggestion[]>();
+  readonly units = input.required<readonly Suggestion[]>();
+  readonly person = input.required<Person | null>();
+
+  readonly act = output<Act>();
+
+  readonly #api = inject(Api);
+  protected readonly field = viewChild<ElementRef<HTMLInputElement>>('box');
+
+  protected readonly entries = PROOF_ENTRIES;
+  protected readonly entryName = proofEntryName;
+  protected readonly meterId = linkedSignal(() => this.meters().find((m) => m.refusal === null)?.gear.gearId ?? '');
+  /** Empty: the 12 V battery; else a proving unit. */
+  protected readonly sourceId = signal('');
+  protected readonly text = signal('');
+  protected readonly fault = signal<string | null>(null);
+  protected readonly isMeasuring = signal(false);
+  protected readonly wantsNew = signal(false);
+
+  protected readonly proof = computed(() => this.isolation().proof);
+  protected readonly finding = computed(() => this.isolation().finding);
+  /** The entry that the next value is for: the first one missing, or one that was picked to be read again. */
+  protected readonly entry = linkedSignal<ProofEntry | null, ProofEntry>({
+    source: () => this.finding()?.missing[0] ?? null,
+    computation: (missing, previous) => missing ?? previous?.value ?? 'plusMinus',
+  });
+  protected readonly isBeginning = computed(() => this.proof() === null && (this.isolation().standing === null || this.wantsNew()));
+  protected readonly instruments = resource({
+    loader: async () => {
+      const reply = await this.#api.get<{ instruments: InstrumentRow[] }>('/api/instruments');
+      return reply.kind === 'answer' ? reply.value.instruments.filter((i) => i.kind === 'meter') : [];
+    },
+  });
+  /** The instrument that is the picked meter, where it has a line to the server. */
+  protected readonly instrument = computed(() => this.instruments.value()?.find((i) => i.gearId === this.proof()?.meterId) ?? null);
+  protected readonly blockers = computed(() => this.isolation().blockers);
+  protected readonly verdictWord = computed(() => {
+    switch (this.finding()?.verdict) {
+      case 'dead':
+        return 'Dead, not signed yet.';
+      case 'draining':
+      case 'steady':
+      case 'live':
+        return 'Live.';
+      case 'meterNotProven':
+        return 'Meter not proven.';
+      case 'void':
+        return 'No proof.';
+      default:
+        return 'Open.';
+    }
+  });
+  protected readonly isLive = computed(() => ['draining', 'steady', 'live', 'meterNotProven'].includes(this.finding()?.verdict ?? ''));
+  protected readonly sinceText = computed(() => {
+    const { endsAt, minutes } = this.isolation().wait;
+    return endsAt === null ? null : sayTime((this.now() - (endsAt - minutes * 60_000)) / 1000);
+  });
+
+  protected readonly curve = computed((): readonly PlotLine[] => {
+    const { proof, finding, wait } = this.isolation();
+    const readings = proof?.readings.filter((r) => r.entry === 'plusMinus') ?? [];
+    const first = readings[0];
+    if (!proof || !finding || !first || readings.length < 2) return [];
+    const zero = wait.endsAt === null ? first.readAt : wait.endsAt - wait.minutes * 60_000;
+    const minute = (at: number): number => (at - zero) / 60_000;
+    const dots: PlotLine = {
+      ...{ kind: 'dots', name: 'read, plus to minus', tone: 'channel' },
+      x: readings.map((r) => minute(r.readAt)),
+      y: readings.map((r) => Math.abs(r.volt)),
+    };
+    const { decay } = finding;
+    const last = readings[readings.length - 1] ?? first;
+    const end = Math.max(minute(last.readAt) + 1, minute(finding.readAgainAt ?? last.readAt) * 1.05);
+    const lines: PlotLine[] = [dots];
+    const { tauSecond, startVolt } = decay ?? {};
+    if (tauSecond != null && startVolt != null) {
+      const xs = Array.from({ length: 60 }, (_, i) => minute(first.readAt) + ((end - minute(first.readAt)) * i) / 59);
+      const at = (x: number): number => dischargeVolt(startVolt, tauSecond, (x - minute(first.readAt)) * 60);
+      const solid = xs.filter((x) => x <= minute(last.readAt));
+      const dashed = xs.filter((x) => x >= minute(last.readAt));
+      lines.push({ kind: 'line', name: 'fitted', tone: 'channel', x: solid, y: solid.map(at) });
+      lines.push({ kind: 'dash', name: 'expected', tone: 'channel', x: dashed, y: dashed.map(at) });
+    }
+    for (const [volt, name] of [
+      [60, '60 V'],
+      [proof.limitVolt, `limit ${proof.limitVolt} V`],
+    ] as const)
+      lines.push({ kind: 'dash', name, tone: 'live', x: [minute(first.readAt), end], y: [volt, volt] });
+    return lines;
+  });
+
+  protected volt(entry: ProofEntry): string {
+    const read = this.finding()?.counting[entry];
+    return read ? read.volt.toFixed(1) : '–';
+  }
+
+  protected isOff(entry: ProofEntry): boolean {
+    const [read, proof] = [this.finding()?.counting[entry], this.proof()];
+    if (!read || !proof) return false;
+    const volt = Math.abs(read.volt);
+    return entry.startsWith('known') ? volt < proof.known.lowVolt || volt > proof.known.highVolt : volt > proof.limitVolt;
+  }
+
+  protected begin(): void {
+    const meter = this.meters().find((m) => m.gear.gearId === this.meterId());
+    if (meter?.refusal !== null) return;
+    const unit = this.units().find((u) => u.gear.gearId === this.sourceId())?.gear;
+    const { batteryLowVolt, batteryHighVolt, limitVolt } = this.policy();
+    const outputVolt = unit?.kind === 'provingUnit' ? unit.outputVolt : null;
+    this.act.emit({
+      type: 'proof.started',
+      body: {
+        meterId: meter.gear.gearId,
+        source: unit ? 'provingUnit' : 'battery',
+        sourceId: unit?.gearId ?? null,
+        point: this.points(),
+        // the server sets these from its register; shown with these until it has
+        known:
+          outputVolt === null
+            ? { lowVolt: batteryLowVolt, highVolt: batteryHighVolt }
+            : { lowVolt: outputVolt * 0.9, highVolt: outputVolt * 1.1 },
+        limitVolt,
+        resolutionVolt: meter.gear.kind === 'meter' ? meter.gear.resolutionVolt : 0.1,
+      },
+    });
+    this.wantsNew.set(false);
+    setTimeout(() => this.field()?.nativeElement.focus());
+  }
+
+  /** Enter on an empty field does nothing. */
+  protected enter(): void {
+    if (this.text().trim() === '') return;
+    const read = readDecimal(this.text());
+    if (read.kind === 'refused') this.fault.set(read.message);
+    else if (Math.abs(read.value) > MOST_VOLT) this.fault.set(`${read.value} V is more than any meter here reads.`);
+    else this.#take(read.value, false);
+  }
+
+  protected choose(entry: ProofEntry): void {
+    this.entry.set(entry);
+    this.text.set('');
+    this.field()?.nativeElement.focus();
+  }
+
+  protected async measure(): Promise<void> {
+    const [instrument, proof] = [this.instrument(), this.proof()];
+    if (!instrument || !proof || this.isMeasuring()) return;
+    this.isMeasuring.set(true);
+    const entry = this.entry();
+    const place = { jobId: this.jobId(), place: entry, sourceId: proof.sourceId };
+    const reply = await this.#api.post<MeasureAnswer>(`/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`, place);
+    this.isMeasuring.set(false);
+    if (reply.kind === 'answer') this.#take(reply.value.value, true);
+    else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type the reading.');
+  }
+
+  protected sign(): void {
+    const proof = this.proof();
+    if (proof)
+      this.act.emit({ type: 'proof.signed', body: { proofId: proof.proofId, until: null, breakMinute: this.policy().breakMinute } });
+  }
+
+  protected askCosign(): void {
+    const proof = this.proof();
+    if (proof) this.act.emit({ type: 'cosign.asked', body: { proofId: proof.proofId } });
+  }
+
+  #take(volt: number, isFromMeter: boolean): void {
+    const proof = this.proof();
+    if (!proof) return;
+    this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry: this.entry(), volt, isFromMeter } });
+    this.text.set('');
+    this.fault.set(null);
+    this.field()?.nativeElement.focus();
+  }
+}
