@@ -9,7 +9,18 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   // down to the bench, stated by hand
   await page.goto(`${job}/isolate`);
   await expect(reach).toContainText('269 V behind covers');
-  await page.getByRole('button', { name: 'It is done' }).click();
+  const step = (name: RegExp) => page.getByRole('listitem').filter({ has: page.getByRole('button', { name }) });
+  await step(/key out and away/)
+    .getByRole('button', { name: 'The key is away' })
+    .click();
+  await step(/12 V negative/)
+    .getByRole('button', { name: /12 V negative/ })
+    .click();
+  await page.getByRole('button', { name: 'The 12 V is off and tucked away' }).click();
+  await step(/Service plug out/)
+    .getByRole('button', { name: /Service plug out/ })
+    .click();
+  await page.getByRole('button', { name: 'The plug is out' }).click();
   await page
     .getByRole('group', { name: /HV connectors/ })
     .getByRole('button', { name: 'Off, bare' })

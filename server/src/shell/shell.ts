@@ -38,7 +38,9 @@ export async function serveShell(app: FastifyInstance, webRoot: string | undefin
     if (page && webRoot) await serveFiles(shell, webRoot, page);
     shell.setNotFoundHandler(async (request, reply) => {
       const [where = ''] = request.url.split('?');
-      if (page && request.method === 'GET' && !where.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(where)) return sendPage(reply, page);
+      // an address of the application may hold a point; a browser that goes there asks for a page
+      const isPage = !/\.[a-z0-9]+$/i.test(where) || (request.headers.accept ?? '').includes('text/html');
+      if (page && request.method === 'GET' && !where.startsWith('/api/') && isPage) return sendPage(reply, page);
       return sendProblem(reply, new HttpProblem(404, 'notFound', `There is nothing at ${request.method} ${where.slice(0, 200)}.`));
     });
   });

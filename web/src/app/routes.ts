@@ -14,6 +14,12 @@ export const routes: Routes = [
     ],
   },
   { path: 'stock', title: 'Stock', loadComponent: () => import('./stock/stock-page.ts').then((m) => m.StockPage) },
+  { path: 'profiles', title: 'Profiles', loadComponent: () => import('./profiles/profiles-page.ts').then((m) => m.ProfilesPage) },
+  { path: 'profiles/:profileId', title: 'Profile', loadComponent: () => import('./profiles/profile-page.ts').then((m) => m.ProfilePage) },
+  { path: 'gear', title: 'Gear', loadComponent: () => import('./gear/gear-page.ts').then((m) => m.GearPage) },
+  { path: 'people', title: 'People', loadComponent: () => import('./people/people-page.ts').then((m) => m.PeoplePage) },
+  { path: 'reckoner', title: 'Reckoner', loadComponent: () => import('./reckoner/reckoner-page.ts').then((m) => m.ReckonerPage) },
+  { path: 'reckoner/:name', title: 'Reckoner', loadComponent: () => import('./reckoner/reckoner-page.ts').then((m) => m.ReckonerPage) },
   { path: 'limits', title: 'Limits', loadComponent: () => import('./policy/policy-page.ts').then((m) => m.PolicyPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./ui/lost-page.ts').then((m) => m.LostPage) },
 ];

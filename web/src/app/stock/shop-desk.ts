@@ -16,7 +16,7 @@ export class ShopDesk {
   /** Null when it was kept, else a sentence that says why not. */
   async act(act: ShopAct): Promise<string | null> {
     const by = this.#session.person()?.id;
-    if (by === undefined) return 'Nobody is picked on this device. Pick who you are at the top.';
+    if (by === undefined) return 'Nobody is signed in on this device.';
     const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().toISOString(), by, act };
     const reply = await this.#api.post<KeptAct>('/api/shop/acts', sent);
     if (reply.kind === 'answer') return null;

@@ -41,7 +41,7 @@ describe('layOutPack', () => {
 
 describe('drawLine', () => {
   const point = (stage: TracePoint['stage'], reachableVolt: number, number: number | null): TracePoint => ({
-    ...{ stage, reachableVolt, behindVolt: 218, number, fact: { kind: 'plug', isIn: false } },
+    ...{ stage, reachableVolt, behindVolt: 218, number, cause: { kind: 'plug', isIn: false } },
   });
   const base = { start: { reachableVolt: 0, behindVolt: 218 }, stages: profile.stages, width: 1000, height: 96 };
 

@@ -2,8 +2,8 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import type { JobSummary } from '@estuarine/contract';
-import { LIVE_VOLT, STAGE_NAMES } from '@estuarine/core';
+import type { GearAnswer, JobSummary } from '@estuarine/contract';
+import { findDue, GEAR_NAMES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
 import { Api } from '../log/api.ts';
@@ -14,6 +14,7 @@ import { Notice } from '../ui/notice.ts';
 import { VerdictMark } from '../ui/verdict-mark.ts';
 
 const PATH = '/api/jobs';
+const SOON_DAYS = 30;
 
 /** All jobs of the shop, each with its stage and what can be reached on it now. */
 @Component({
@@ -31,6 +32,8 @@ export class YardPage {
   readonly #jobs = signal<readonly JobSummary[] | null>(null);
   protected readonly isStale = signal(false);
   protected readonly hasFailed = signal(false);
+  /** Gear that is overdue or soon will be. */
+  protected readonly due = signal<readonly (Due & { readonly label: string })[]>([]);
 
   protected readonly jobs = this.#jobs.asReadonly();
   protected readonly names = STAGE_NAMES;
@@ -39,13 +42,50 @@ export class YardPage {
 
   constructor() {
     void this.load();
+    void this.#loadDue();
     merge(this.#link.events$, this.#link.behind$)
       .pipe(debounceTime(150), takeUntilDestroyed(inject(DestroyRef)))
       .subscribe(() => void this.load());
   }
 
+  /** By the server's clock: a proof that has lapsed by the time alone counts no longer. */
+  protected reach(job: JobSummary): number {
+    const hasLapsed = job.proofEndsAt !== null && this.#link.serverNow() > Date.parse(job.proofEndsAt);
+    return hasLapsed ? job.lapsedVolt : job.reachableVolt;
+  }
+
   protected isLive(job: JobSummary): boolean {
-    return job.reachableVolt >= LIVE_VOLT;
+    return this.reach(job) >= LIVE_VOLT;
+  }
+
+  /** What the job waits for, and until when; null where it waits for nothing. */
+  protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
+    const now = this.#link.serverNow();
+    if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
+    if (job.proofEndsAt !== null)
+      return now > Date.parse(job.proofEndsAt)
+        ? { text: 'proof has lapsed', isUrgent: true }
+        : { text: `proven dead until ${clock(job.proofEndsAt)}`, isUrgent: false };
+    if (job.waitEndsAt === null) return null;
+    const left = Date.parse(job.waitEndsAt) - now;
+    if (left <= 0) return { text: 'wait is over: prove dead', isUrgent: true };
+    return {
+      text: `capacitors, ${Math.floor(left / 60_000)}:${String(Math.floor(left / 1000) % 60).padStart(2, '0')} to go`,
+      isUrgent: false,
+    };
+  }
+
+  async #loadDue(): Promise<void> {
+    const reply = await this.#api.get<GearAnswer>('/api/gear');
+    if (reply.kind !== 'answer') return;
+    const { rows, policy, today } = reply.value;
+    this.due.set(
+      rows
+        .filter((r) => r.retired === null)
+        .map(({ gear }) => ({ label: `${GEAR_NAMES[gear.kind]} ${gear.label}`, ...findDue(gear, policy, today) }))
+        .filter((d) => d.refusal !== null || (d.daysLeft ?? Infinity) <= SOON_DAYS)
+        .sort((a, b) => (a.daysLeft ?? 0) - (b.daysLeft ?? 0)),
+    );
   }
 
   protected async load(): Promise<void> {
@@ -62,4 +102,8 @@ export class YardPage {
     if (known && !this.#jobs()) this.#jobs.set(known.jobs);
     if (!known && !this.#jobs()) this.hasFailed.set(true);
   }
+}
+
+function clock(at: string): string {
+  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 }

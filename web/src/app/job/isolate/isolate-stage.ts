@@ -90,7 +90,7 @@ export class IsolateStage {
     if (standing) return `lapses at ${this.#clock(standing.endsAt)} if nothing is recorded`;
     if (wait.endsAt !== null && !wait.isOver && nextId === 'wait')
       return `the wait ends at ${this.#clock(wait.endsAt)}, in ${sayTime((wait.endsAt - now) / 1000)}`;
-    if (finding?.readAgainAt) return `read the posts again at ${this.#clock(finding.readAgainAt)}`;
+    if (finding?.readAgainAt) return `read the posts again ${finding.readAgainAt > now ? `at ${this.#clock(finding.readAgainAt)}` : 'now'}`;
     if (nextId === 'proof' && finding) return finding.todo;
     return steps.find((s) => s.id === nextId)?.title ?? null;
   });

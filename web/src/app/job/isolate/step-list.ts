@@ -27,7 +27,11 @@ export class StepList {
   readonly gloves = input.required<readonly Suggestion[]>();
   readonly role = input.required<Role | null>();
 
+  /** Whether the browser can be asked for a notice at the end of the wait. */
+  readonly canAskNotice = input(false);
+
   readonly taken = output<StepAct>();
+  readonly noticeAsked = output();
 
   /** A step that was opened by hand; the next one is open by itself. */
   protected readonly openId = signal<string | null>(null);

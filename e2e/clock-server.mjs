@@ -1,0 +1,22 @@
+/**
+ * A server of the browser tests whose clock they set: the same application, started by the test and never shipped. A message
+ * `{ advance: milliseconds }` moves its time on.
+ */
+import { buildApp, SHOP_ID } from '../server/dist/app.js';
+import { createPool } from '../server/dist/database/database.js';
+
+let ahead = 0;
+const pool = createPool(process.env.DATABASE_URL);
+let hosts = new Set();
+const app = await buildApp({
+  ...{ pool, databaseUrl: process.env.DATABASE_URL, shopId: SHOP_ID, secret: process.env.ESTUARINE_SECRET },
+  ...{ clock: () => new Date(Date.now() + ahead), hosts: () => hosts, webRoot: process.env.ESTUARINE_WEB, triesPerMinute: null },
+});
+const url = await app.listen({ host: '127.0.0.1', port: 0 });
+hosts = new Set([new URL(url).host]);
+process.on('message', ({ advance }) => {
+  ahead += advance;
+  process.send({ ahead });
+});
+process.on('disconnect', () => void app.close().then(() => process.exit(0)));
+process.send({ url });

@@ -1,0 +1,152 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { readProfile, type Profile } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../log/api.ts';
+import { DeviceStore } from '../log/device-store.ts';
+import { Notice } from '../ui/notice.ts';
+import { ProfileDraft } from './profile-draft.ts';
+
+const PATH = '/api/profiles';
+const LARGEST_FILE = 2_000_000;
+
+/** The pack profiles of the shop: one card each, and the way in for a file. */
+@Component({
+  selector: 'app-profiles-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, NzButtonModule, Notice],
+  template: `
+    <div class="page">
+      <div class="page-head">
+        <h1>Profiles</h1>
+        <span class="muted">What each kind of pack is; a job keeps the version it began with</span>
+        <label class="file">
+          <span>Bring in a file</span>
+          <input #file type="file" accept=".json,application/json" (change)="bringIn(file)" />
+        </label>
+      </div>
+      @if (fault(); as reason) {
+        <app-notice kind="fault" title="The file was not taken">{{ reason }}</app-notice>
+      }
+      @if (hasFailed()) {
+        <app-notice kind="fault" title="The profiles cannot be fetched" action="Try again" (act)="load()"
+          >The server cannot be reached.</app-notice
+        >
+      }
+      <div class="cards">
+        @for (profile of profiles(); track profile.id) {
+          <a class="card" [routerLink]="['/profiles', profile.id]">
+            <h2>
+              {{ profile.name }} <span class="figure">{{ profile.archetype }}</span>
+            </h2>
+            <p>
+              <span class="figure">{{ profile.moduleCount }} × {{ profile.moduleType.cells }}</span> cells
+              {{ profile.moduleType.chemistry === 'nimh' ? 'NiMH' : 'lithium-ion' }},
+              <span class="figure">{{ (profile.moduleCount * profile.moduleType.nominalVolt).toFixed(1) }} V</span> nominal
+            </p>
+            <p>
+              {{ profile.plug.name }}:
+              {{ profile.plug.opensLink === null ? 'opens nothing of the string' : 'opens link ' + profile.plug.opensLink }}
+            </p>
+            <p class="muted">{{ profile.hazards[0]?.text }}</p>
+            <span class="version figure">version {{ profile.version }}</span>
+          </a>
+        }
+      </div>
+      <p class="muted">
+        The form of a profile is published as JSON Schema at <a href="/api/profile.schema.json">/api/profile.schema.json</a>.
+      </p>
+    </div>
+  `,
+  styles: `
+    .cards {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
+      gap: 16px;
+    }
+    .card {
+      display: grid;
+      gap: 6px;
+      align-content: start;
+      padding: 16px 18px;
+      color: var(--ink);
+      text-decoration: none;
+      background: var(--shell);
+      border: 1.5px solid var(--line);
+      border-radius: 3px;
+    }
+    .card h2 {
+      display: flex;
+      justify-content: space-between;
+    }
+    .version {
+      font-size: 14px;
+      color: var(--fog);
+    }
+    .file {
+      display: inline-flex;
+      align-items: center;
+      min-height: 44px;
+      padding: 0 16px;
+      color: var(--channel);
+      border: 1.5px solid var(--channel);
+      border-radius: 3px;
+      cursor: pointer;
+    }
+    .file:focus-within {
+      outline: 3px solid var(--tide);
+      outline-offset: 2px;
+    }
+    .file input {
+      position: absolute;
+      width: 1px;
+      opacity: 0;
+    }
+  `,
+})
+export class ProfilesPage {
+  readonly #api = inject(Api);
+  readonly #store = inject(DeviceStore);
+  readonly #router = inject(Router);
+  readonly #draft = inject(ProfileDraft);
+
+  protected readonly profiles = signal<readonly Profile[]>([]);
+  protected readonly hasFailed = signal(false);
+  protected readonly fault = signal<string | null>(null);
+
+  constructor() {
+    void this.load();
+  }
+
+  protected async load(): Promise<void> {
+    const reply = await this.#api.get<{ profiles: Profile[] }>(PATH);
+    this.hasFailed.set(reply.kind !== 'answer');
+    if (reply.kind === 'answer') {
+      this.profiles.set(reply.value.profiles);
+      await this.#store.saveAnswer(PATH, reply.value).catch(() => undefined);
+    } else this.profiles.set((await this.#store.findAnswer<{ profiles: Profile[] }>(PATH).catch(() => undefined))?.profiles ?? []);
+  }
+
+  /** A file is read whole or not at all; what comes of it is a draft that nobody has kept yet. */
+  protected async bringIn(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    this.fault.set(await this.#readFile(file));
+  }
+
+  async #readFile(file: File): Promise<string | null> {
+    if (file.size > LARGEST_FILE) return `${file.name} is larger than a profile can be.`;
+    let raw: unknown;
+    try {
+      raw = JSON.parse(await file.text());
+    } catch {
+      return `${file.name} is not JSON.`;
+    }
+    const read = readProfile(raw);
+    if (read.kind === 'refused') return `${file.name}: ${read.path.length > 0 ? `${read.path.join(' › ')}: ` : ''}${read.message}`;
+    this.#draft.hold(read.value);
+    await this.#router.navigate(['/profiles', read.value.id]);
+    return null;
+  }
+}
