@@ -20,7 +20,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     reachableVolt: exposure.reachableVolt,
     lapsedVolt: summariseExposure(state, profile).reachableVolt,
     proofEndsAt: standing ? new Date(standing.endsAt).toISOString() : null,
-    waitEndsAt: isWaiting && wait.endsAt !== null ? new Date(wait.endsAt).toISOString() : null,
+    waitEndsAt: isWaiting ? new Date(wait.endsAt).toISOString() : null,
     asksCosign: proof !== null && proof.asked !== null,
     behindVolt: exposure.behindVolt,
     measuredCount: exposure.measuredCount,

@@ -133,11 +133,11 @@ describe('the outbox', () => {
     await until(() => outbox.waiting().length === 0);
   });
 
-  it('says so when nobody is picked, and keeps nothing', async () => {
+  it('says so when nobody is signed in, and keeps nothing', async () => {
     const { person, outbox, store } = setUp();
     person.set(null);
     expect(await outbox.put('j', fact(false))).toBeNull();
-    expect(outbox.failure()).toContain('Nobody is picked');
+    expect(outbox.failure()).toContain('Nobody is signed in');
     expect(await store.listWaiting()).toEqual([]);
   });
 });
