@@ -13,6 +13,12 @@ const SCREENS = [
   ['stack sheet', '/job/demo-sanderling/sheet'],
   ['stock', '/stock'],
   ['limits', '/limits'],
+  ['profiles', '/profiles'],
+  ['a profile', '/profiles/turnstone-30'],
+  ['gear', '/gear'],
+  ['people', '/people'],
+  ['reckoner', '/reckoner'],
+  ['a calculation', '/reckoner/isolate.fitDecay'],
   ['a stage to come', '/job/demo-turnstone/cool'],
   ['an address that leads nowhere', '/nowhere'],
 ] as const;
@@ -71,4 +77,40 @@ test('the stack sheet fits one page of A4', async ({ page }) => {
   await expect(page.getByRole('heading', { name: 'Stack sheet, job 1' })).toBeVisible();
   const pdf = await page.pdf({ format: 'A4', preferCSSPageSize: true });
   expect(pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
+});
+
+test('the door: the accounts of the demonstration, one press each, and a wrong passphrase told in a sentence', async ({ page }) => {
+  await page.goto('/yard');
+  await expect(page.getByRole('heading', { name: 'Come in as' })).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+  await page.getByLabel('Short name').fill('om');
+  await page.getByLabel('Passphrase').fill('not this one');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toContainText('name or passphrase is not right');
+  await page.getByRole('button', { name: /Odile Marram/ }).click();
+  await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
+});
+
+test('a locked screen hides all, and another person takes over by PIN', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/job/demo-turnstone/test');
+  await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
+  await page.locator('main').focus();
+  await page.keyboard.press('l');
+  const locked = page.getByRole('dialog', { name: 'Locked' });
+  await expect(locked).toBeVisible();
+  await page.reload();
+  await expect(locked).toBeVisible();
+  await locked.getByRole('radio', { name: /Tamsin Skerry/ }).check();
+  await locked.getByLabel(/PIN/).fill('000000');
+  await locked.getByRole('button', { name: 'Unlock' }).click();
+  await expect(locked.getByRole('alert')).toContainText('That PIN is not right');
+  await locked.getByLabel(/PIN/).fill('246810');
+  await locked.getByRole('button', { name: 'Unlock' }).click();
+  await expect(locked).toBeHidden();
+  await expect(page.getByRole('button', { name: /Tamsin Skerry, lead/ })).toBeVisible();
+  await page.getByRole('button', { name: /Tamsin Skerry, lead/ }).click();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('heading', { name: 'Come in as' })).toBeVisible();
 });

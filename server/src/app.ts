@@ -9,7 +9,7 @@ import Fastify, { type FastifyInstance, type FastifyServerOptions, type RouteOpt
 import { jsonSchemaTransform, jsonSchemaTransformObject, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { gearRoutes } from './gear/routes.ts';
-import { guardRequests } from './guard.ts';
+import { guardRequests, readJson } from './guard.ts';
 import { Bench } from './instruments/bench.ts';
 import { instrumentRoutes } from './instruments/routes.ts';
 import { JobStates } from './jobs/job-states.ts';
@@ -54,11 +54,12 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     bodyLimit: 1024 * 1024,
     forceCloseConnections: true,
     https: options.tls ?? null,
+    frameworkErrors: (error, request, reply) => void handleError(error, request, reply),
   } as FastifyServerOptions).withTypeProvider<ZodTypeProvider>();
   if (options.onRoute) app.addHook('onRoute', options.onRoute);
   app.setValidatorCompiler(validatorCompiler);
   app.setErrorHandler(handleError);
-  app.removeContentTypeParser('text/plain');
+  readJson(app);
   guardRequests(app, options.hosts);
 
   await app.register(rateLimit, {

@@ -1,4 +1,4 @@
-/** Who may talk to the server: known host names only, and no page of another origin. */
+/** Who may talk to the server, and in what: known host names only, no page of another origin, JSON and nothing else. */
 import type { FastifyInstance } from 'fastify';
 import { HttpProblem } from './problem.ts';
 
@@ -22,4 +22,18 @@ export function guardRequests(app: FastifyInstance, hosts: () => ReadonlySet<str
 
 function isOwn(origin: string, hosts: ReadonlySet<string>): boolean {
   return URL.canParse(origin) && hosts.has(new URL(origin).host.toLowerCase());
+}
+
+/** An escaped zero character in a JSON text; no column of the database holds one. */
+const ZERO = /(?<!\\)(?:\\\\)*\\u0000/;
+
+/** JSON is the one type that is taken; keys that reach for a prototype and the zero character are refused. */
+export function readJson(app: FastifyInstance): void {
+  app.removeAllContentTypeParsers();
+  const parse = app.getDefaultJsonParser('error', 'error');
+  app.addContentTypeParser('application/json', { parseAs: 'string' }, (request, body, done) => {
+    if (ZERO.test(String(body)))
+      done(new HttpProblem(422, 'schema', 'A text holds the zero character, which nothing here keeps. Nothing was kept.'));
+    else void parse(request, String(body), done);
+  });
 }

@@ -43,6 +43,7 @@ const TITLES: Record<number, string> = {
   404: 'Not found',
   409: 'Conflicts with what stands',
   413: 'Too large',
+  414: 'Address too long',
   415: 'Wrong content type',
   422: 'Does not fit',
   429: 'Too many requests',
@@ -79,6 +80,9 @@ function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
   }
   const status = error.statusCode ?? 500;
   if (status === 413) return new HttpProblem(413, 'tooLarge', 'The request is larger than this route takes. Nothing was kept.');
+  if (error.code === 'FST_ERR_BAD_URL') return new HttpProblem(400, 'unreadable', 'The address could not be read.');
+  if (status === 414 || error.code === 'FST_ERR_MAX_PARAM_LENGTH')
+    return new HttpProblem(414, 'tooLong', 'A part of the address is longer than any name here.');
   if (status === 415) return new HttpProblem(415, 'contentType', 'Only application/json is taken here.');
   if (status === 429) return new HttpProblem(429, 'tooMany', 'Too many requests in a short time. Wait a little.');
   if (status >= 400 && status < 500) return new HttpProblem(400, 'unreadable', 'The request could not be read as JSON. Nothing was kept.');

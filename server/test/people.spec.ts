@@ -220,6 +220,18 @@ describe('who may do what', () => {
     });
   });
 
+  it('lets the lead alone change what isolation asks for', async () => {
+    const { version, policy } = (await call({ method: 'GET', url: '/api/policy' }, cookies.om)).json<{
+      version: number;
+      policy: { isolation: object; gear: object };
+    }>();
+    const set = (by: string, over: object) =>
+      shopAct({ type: 'policy.set', body: { version: version + 1, policy: { ...policy, ...over } } }, by);
+    const isolation = { ...policy.isolation, limitVolt: 60 };
+    expect((await set('om', { isolation })).json()).toMatchObject({ status: 409, path: ['body', 'policy', 'isolation'] });
+    expect((await set('om', { gear: { ...policy.gear, meterMonth: 6 } })).json()).toMatchObject({ kind: 'kept' });
+  });
+
   it('keeps instruments on this machine and, only where the lead allows it, on a private network', async () => {
     const at = (host: string) => shopAct({ type: 'instrument.saved', body: { ...BODIES['instrument.saved'], host } }, 'ts');
     for (const host of ['203.0.113.7', 'example.org', '169.254.169.254', '0.0.0.0']) expect((await at(host)).statusCode).toBe(409);

@@ -7,13 +7,13 @@ const months = z.int().min(1).max(120);
 
 /** Months between checks as the shop wants them. A published rule that is stricter stands above them. */
 export const gearPolicySchema = z.strictObject({
-  gloveMonth: months.default(6),
-  meterMonth: months.default(12),
-  provingUnitMonth: months.default(12),
-  insulationTesterMonth: months.default(12),
-  torqueToolMonth: months.default(12),
-  torqueToolCycle: z.int().min(1).max(1e6).default(5000),
-  chargerMonth: months.default(12),
+  gloveMonth: months.default(6).meta({ title: 'Gloves: electrical test, months' }),
+  meterMonth: months.default(12).meta({ title: 'Meters: calibration, months' }),
+  provingUnitMonth: months.default(12).meta({ title: 'Proving units: check, months' }),
+  insulationTesterMonth: months.default(12).meta({ title: 'Insulation testers: calibration, months' }),
+  torqueToolMonth: months.default(12).meta({ title: 'Torque tools: calibration, months' }),
+  torqueToolCycle: z.int().min(1).max(1e6).default(5000).meta({ title: 'Torque tools: cycles' }),
+  chargerMonth: months.default(12).meta({ title: 'Chargers: inspection, months' }),
 });
 export type GearPolicy = z.infer<typeof gearPolicySchema>;
 

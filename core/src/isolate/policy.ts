@@ -6,26 +6,32 @@ const volt = z.number().positive();
 
 export const isolationPolicySchema = z.strictObject({
   /** 12 V first lets the contactors open unloaded (default); plug first is done by some for access, with the key away. */
-  order: z.enum(['twelveVoltFirst', 'plugFirst']).default('twelveVoltFirst'),
+  order: z.enum(['twelveVoltFirst', 'plugFirst']).default('twelveVoltFirst').meta({ title: 'Which is taken off first' }),
   /** Dead is at or below this (common practice, no source; high voltage begins above 60 V DC by UN R100). */
-  limitVolt: volt.max(60).default(30),
+  limitVolt: volt.max(60).default(30).meta({ title: 'Dead is at or below, V' }),
   /** Least wait for the capacitors in minutes; the profile's longer one stands. */
-  leastWaitMinute: z.number().min(0).max(120).default(5),
+  leastWaitMinute: z.number().min(0).max(120).default(5).meta({ title: 'Least wait for the capacitors, min' }),
   /** A break longer than this ends a proof. */
-  breakMinute: z.int().min(5).max(480).default(60),
+  breakMinute: z.int().min(5).max(480).default(60).meta({ title: 'A break longer than this ends a proof, min' }),
   /** Time of day at which every proof ends; null: no fixed end. */
   shiftEnd: z
     .string()
     .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time such as 17:30')
     .nullable()
-    .default(null),
-  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC'),
+    .default(null)
+    .meta({ title: 'Time of day at which every proof ends' }),
+  timeZone: z
+    .string()
+    .max(60)
+    .refine(isTimeZone, 'a time zone such as Europe/Lisbon')
+    .default('UTC')
+    .meta({ title: 'Time zone of the shop' }),
   /** The 12 V battery as a known source reads within these (common practice, no source). */
-  batteryLowVolt: volt.max(30).default(9),
-  batteryHighVolt: volt.max(30).default(16),
-  needsSecondPerson: z.boolean().default(false),
-  needsInsulation: z.boolean().default(false),
+  batteryLowVolt: volt.max(30).default(9).meta({ title: '12 V battery as known source, from V' }),
+  batteryHighVolt: volt.max(30).default(16).meta({ title: '12 V battery as known source, to V' }),
+  needsSecondPerson: z.boolean().default(false).meta({ title: 'A second person is asked for' }),
+  needsInsulation: z.boolean().default(false).meta({ title: 'Insulation is measured on every job' }),
   /** Whether instruments may stand on the shop's own network, not on this machine alone. */
-  allowsNetworkInstruments: z.boolean().default(false),
+  allowsNetworkInstruments: z.boolean().default(false).meta({ title: 'Instruments may stand on the shop’s own network' }),
 });
 export type IsolationPolicy = z.infer<typeof isolationPolicySchema>;

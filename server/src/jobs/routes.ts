@@ -1,5 +1,5 @@
 /** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
-import { sentActSchema, type JobAnswer } from '@estuarine/contract';
+import { sentActSchema, SHOP_STREAM, type JobAnswer } from '@estuarine/contract';
 import { DEFAULT_POLICY, idSchema } from '@estuarine/core';
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -30,6 +30,7 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
   const texts = new Map<string, { head: number; text: string }>();
 
   async function headOf(jobId: string): Promise<number> {
+    if (jobId === SHOP_STREAM) throw new HttpProblem(404, 'unknownJob', 'The shop’s own stream is no job.');
     const head = tail.headOf(jobId) ?? (await findHead(pool, shopId, jobId));
     if (head === null || head === 0) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
     tail.noteHead(jobId, head);
@@ -74,7 +75,7 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
 
   app.post('/api/jobs/:jobId/acts', { schema: { tags: ['jobs'], params, body: sentActSchema } }, async (request) => {
     const { jobId } = request.params;
-    if (jobId === 'shop') throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
+    if (jobId === SHOP_STREAM) throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
     const person = await principals.require(request, request.body.by);
     const outcome = await keepJobAct(jobs, jobId, request.body, person);
     if (outcome.kind === 'refused') throw problemOfRefusal(outcome);

@@ -62,7 +62,11 @@ async function decideShopAct(db: Queryable, shopId: string, act: ShopAct, role: 
         : refuse('unknownName', `There is no module ${moduleId} in this shop.`, ['body', 'moduleId']);
     }
     case 'policy.set': {
-      const latest = (await store.findLatestPolicy(db, shopId))?.version ?? 0;
+      const standing = await store.findLatestPolicy(db, shopId);
+      const latest = standing?.version ?? 0;
+      const isHazard = JSON.stringify(standing?.policy.isolation) !== JSON.stringify(act.body.policy.isolation);
+      if (isHazard && standing && role !== 'lead')
+        return refuse('notPermitted', 'Only the lead changes what isolation asks for.', ['body', 'policy', 'isolation']);
       return act.body.version === latest + 1
         ? answer([act])
         : refuse('gone', `The limits were changed meanwhile: version ${latest} stands. Look at it and set them again.`, [

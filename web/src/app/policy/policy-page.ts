@@ -1,7 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { PolicyAnswer } from '@estuarine/contract';
-import { policySchema, readDecimal, type Policy } from '@estuarine/core';
+import { gearPolicySchema, isolationPolicySchema, policySchema, readDecimal, type Policy } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import * as z from 'zod';
+import { Session } from '../session/session.ts';
+import type { JsonSchema } from '../ui/schema-form/schema.ts';
+import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
 import { Api } from '../log/api.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { Notice } from '../ui/notice.ts';
@@ -11,7 +15,7 @@ import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fi
 @Component({
   selector: 'app-policy-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, Notice],
+  imports: [NzButtonModule, Notice, SchemaField],
   templateUrl: './policy-page.html',
   styleUrl: './policy-page.less',
 })
@@ -19,7 +23,16 @@ export class PolicyPage {
   readonly #api = inject(Api);
   readonly #desk = inject(ShopDesk);
 
+  protected readonly session = inject(Session);
   protected readonly fields = LIMIT_FIELDS;
+  protected readonly isolationSchema = z.toJSONSchema(isolationPolicySchema, { io: 'input' }) as JsonSchema;
+  protected readonly gearSchema = z.toJSONSchema(gearPolicySchema, { io: 'input' }) as JsonSchema;
+  protected readonly isolation = signal<unknown>(null);
+  protected readonly gear = signal<unknown>(null);
+  protected readonly partFaults = computed(() => ({
+    isolation: faultsOf(isolationPolicySchema, this.isolation()),
+    gear: faultsOf(gearPolicySchema, this.gear()),
+  }));
   protected readonly answer = signal<PolicyAnswer | null>(null);
   protected readonly hasFailed = signal(false);
   protected readonly texts = signal<Readonly<Record<string, string>>>({});
@@ -41,7 +54,9 @@ export class PolicyPage {
     }
     return faults;
   });
-  protected readonly hasFaults = computed(() => Object.keys(this.faults()).length > 0);
+  protected readonly hasFaults = computed(
+    () => Object.keys(this.faults()).length > 0 || Object.values(this.partFaults()).some((f) => f.length > 0),
+  );
 
   constructor() {
     void this.load();
@@ -53,6 +68,8 @@ export class PolicyPage {
     if (reply.kind !== 'answer') return;
     this.answer.set(reply.value);
     this.objective.set(reply.value.policy.matching.objective);
+    this.isolation.set(reply.value.policy.isolation);
+    this.gear.set(reply.value.policy.gear);
     this.texts.set(Object.fromEntries(this.fields.map((f) => [f.key, readField(reply.value.policy, f)])));
   }
 
@@ -69,7 +86,8 @@ export class PolicyPage {
   protected async save(): Promise<void> {
     const before = this.answer();
     if (!before || this.hasFaults()) return;
-    let policy: Policy = { ...before.policy, matching: { ...before.policy.matching, objective: this.objective() } };
+    const parts = { isolation: isolationPolicySchema.parse(this.isolation()), gear: gearPolicySchema.parse(this.gear()) };
+    let policy: Policy = { ...before.policy, ...parts, matching: { ...before.policy.matching, objective: this.objective() } };
     for (const field of this.fields) policy = writeField(policy, field, this.texts()[field.key] ?? '');
     const checked = policySchema.safeParse(policy);
     if (!checked.success) {
@@ -81,4 +99,9 @@ export class PolicyPage {
     this.isKept.set(fault === null);
     if (fault === null) await this.load();
   }
+}
+
+function faultsOf(schema: z.ZodType, value: unknown): FieldFault[] {
+  const read = schema.safeParse(value);
+  return read.success ? [] : read.error.issues.map((i) => ({ path: i.path as (string | number)[], message: i.message }));
 }

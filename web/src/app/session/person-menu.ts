@@ -17,6 +17,7 @@ import { Session } from './session.ts';
       @if (isOpen()) {
         <div class="list">
           <a routerLink="/people" (click)="isOpen.set(false)">People and training</a>
+          <a routerLink="/limits" (click)="isOpen.set(false)">Limits of the shop</a>
           <button type="button" (click)="lock()">Lock or hand over</button>
           <button type="button" (click)="signOut()">Sign out</button>
           @if (fault()) {

@@ -35,7 +35,7 @@ const CONFIG: Partial<Config> = { displayModeBar: false, responsive: true, showS
   styles: `
     .plot {
       width: 100%;
-      height: 220px;
+      height: 260px;
     }
   `,
 })
@@ -83,11 +83,11 @@ export class Plot implements OnDestroy {
       }));
       const axis = { gridcolor: colour('line'), zerolinecolor: colour('edge'), linecolor: colour('edge') };
       const layout: Partial<Layout> = {
-        ...{ paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', margin: { l: 48, r: 10, t: 8, b: 40 } },
+        ...{ paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', margin: { l: 48, r: 10, t: 58, b: 40 } },
         font: { family: style.getPropertyValue('--mono') || 'monospace', size: 13, color: colour('ink') },
         xaxis: { ...axis, title: { text: this.xTitle() } },
         yaxis: { ...axis, title: { text: this.yTitle() }, rangemode: 'tozero' },
-        legend: { orientation: 'h', y: 1.15, x: 0 },
+        legend: { orientation: 'h', y: 1.03, yanchor: 'bottom', x: 0, font: { size: 12 } },
       };
       await library.react(element, data, layout, CONFIG);
       this.isMissing.set(false);

@@ -15,6 +15,7 @@ import {
 import type { InstrumentRow, MeasureAnswer, Person } from '@estuarine/contract';
 import {
   dischargeVolt,
+  LIVE_VOLT,
   PROOF_ENTRIES,
   proofEntryName,
   readDecimal,
@@ -129,11 +130,9 @@ export class ProofPanel {
       lines.push({ kind: 'line', name: 'fitted', tone: 'channel', x: solid, y: solid.map(at) });
       lines.push({ kind: 'dash', name: 'expected', tone: 'channel', x: dashed, y: dashed.map(at) });
     }
-    for (const [volt, name] of [
-      [60, '60 V'],
-      [proof.limitVolt, `limit ${proof.limitVolt} V`],
-    ] as const)
-      lines.push({ kind: 'dash', name, tone: 'live', x: [minute(first.readAt), end], y: [volt, volt] });
+    const span = [minute(first.readAt), end];
+    lines.push({ kind: 'dash', name: `${LIVE_VOLT} V`, tone: 'live', x: span, y: [LIVE_VOLT, LIVE_VOLT] });
+    lines.push({ kind: 'dash', name: `limit ${proof.limitVolt} V`, tone: 'fog', x: span, y: [proof.limitVolt, proof.limitVolt] });
     return lines;
   });
 
@@ -147,6 +146,11 @@ export class ProofPanel {
     if (!read || !proof) return false;
     const volt = Math.abs(read.volt);
     return entry.startsWith('known') ? volt < proof.known.lowVolt || volt > proof.known.highVolt : volt > proof.limitVolt;
+  }
+
+  /** Live orange is for what stands above the mark, and for nothing else. */
+  protected isAboveMark(entry: ProofEntry): boolean {
+    return Math.abs(this.finding()?.counting[entry]?.volt ?? 0) >= LIVE_VOLT;
   }
 
   protected begin(): void {

@@ -28,7 +28,10 @@ export class SchemaField {
 
   protected readonly inner = computed(() => unwrap(this.schema()));
   protected readonly kind = computed(() => kindOf(this.schema()));
-  protected readonly name = computed(() => nameOf(this.key()));
+  protected readonly name = computed(() => {
+    const title = this.schema().title ?? this.inner().schema.title;
+    return title === undefined ? nameOf(this.key()) : { words: title, unit: '' };
+  });
   protected readonly isAbsent = computed(() => this.value() === undefined || (this.inner().isNullable && this.value() === null));
   protected readonly canBeAbsent = computed(() => this.isOptional() || this.inner().isNullable);
   protected readonly fault = computed(() => this.faults().find((f) => f.path.length === 0)?.message ?? this.unread());

@@ -2,6 +2,8 @@
 import { readDecimal } from '@estuarine/core';
 
 export interface JsonSchema {
+  /** What the field is called, where its key does not say it. */
+  readonly title?: string;
   readonly type?: string;
   readonly const?: unknown;
   readonly enum?: readonly unknown[];

@@ -1,0 +1,111 @@
+/** The screens of the shop itself: gear, people, profiles, the reckoner. */
+import { readFile, writeFile } from 'node:fs/promises';
+import { expect, test } from '@playwright/test';
+import { signIn } from './bench-desk.ts';
+
+test('a tested pair of gloves counts again, with the rule that says so, and stands in the calendar feed', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/gear');
+  const row = page.getByRole('listitem').filter({ hasText: 'G-03' });
+  await expect(row).toContainText('electrical test ran out');
+  await row.getByRole('button', { name: /G-03/ }).click();
+  await expect(row).toContainText('29 CFR 1910.137, Table I-5');
+  await row.getByLabel('By whom').fill('test house on the quay');
+  await row.getByRole('button', { name: 'Tested and passed' }).click();
+  await expect(row).toContainText(/\d+ days, until/);
+  const feed = await page.request.get((await page.getByRole('link', { name: /\.ics$/ }).getAttribute('href')) ?? '');
+  const text = await feed.text();
+  expect(text).toContain('BEGIN:VCALENDAR');
+  expect(text.replace(/\r\n /g, '')).toContain('SUMMARY:Insulating gloves G-03: due');
+});
+
+test('gear is added by its form, and a value that does not fit is told at its field', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/gear');
+  await page.getByRole('button', { name: 'Add gear' }).click();
+  await page.getByLabel('kind').selectOption('meter');
+  await page.getByLabel('Gear id').fill('M 9');
+  await page.getByLabel('Label').fill('M-9');
+  await page.getByLabel('Category volt').fill('1000');
+  await page.getByLabel('Resolution, V').fill('0,1');
+  await page.getByLabel('Calibrated on').fill('2026-10-01');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('alert')).toContainText('letters, digits, point, dash');
+  await page.getByLabel('Gear id').fill(`M-${Date.now()}`);
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'M-9' }).first()).toContainText('CAT II 1000 V');
+});
+
+test('the lead adds an apprentice and records a training', async ({ page }) => {
+  await signIn(page, 'ts');
+  await page.goto('/people');
+  const id = `n${String(Date.now()).slice(-6)}`;
+  const form = page.locator('form').filter({ hasText: 'Somebody new' });
+  await form.getByLabel('Short name').fill(id);
+  await form.getByLabel('Name', { exact: true }).fill('Nessa Quill');
+  await form.getByLabel(/First passphrase/).fill('samphire and sea lavender');
+  await form.getByRole('button', { name: 'Add them' }).click();
+  const row = page.getByRole('listitem').filter({ hasText: id.toUpperCase() });
+  await expect(row).toContainText('Does not sign hazards.');
+  await row.getByRole('button', { name: 'Change' }).click();
+  await row.getByLabel('Role').selectOption('technician');
+  await expect(row).toContainText('technician');
+  await row.getByLabel('Training').fill('High-voltage course');
+  await row.getByLabel('Given by').fill('the island school');
+  await row.getByLabel('Counts until').fill('2031-01-01');
+  await row.getByRole('button', { name: 'Put on record' }).click();
+  await expect(row).toContainText('Signs hazards, until 2031-01-01');
+});
+
+test('a profile is changed with its drawing, checked as it is typed, published as a version, and goes out and in as a file', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/profiles/avocet-12');
+  await expect(page.getByText('archetype F')).toBeVisible();
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await page.getByLabel('Module count').fill('13');
+  await expect(page.getByText('The blocks hold 12 modules, the string has 13.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Publish this version' })).toBeDisabled();
+  await page.getByLabel('Module count').fill('12');
+  await page.getByLabel('Name', { exact: true }).first().fill('Avocet 12, later build');
+  await expect(page.getByText('Every part fits every other.')).toBeVisible();
+  await page.getByRole('button', { name: 'Publish this version' }).click();
+  await expect(page.getByText(/Kept as version 2/)).toBeVisible();
+
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as file' }).click();
+  const path = await (await saved).path();
+  const profile = JSON.parse(await readFile(path, 'utf8')) as { version: number; massKilogram: number };
+  expect(profile.version).toBe(2);
+  const changed = `${path}.json`;
+  await writeFile(changed, JSON.stringify({ ...profile, massKilogram: 43 }));
+  await page.goto('/profiles');
+  await page.getByLabel('Bring in a file').setInputFiles(changed);
+  await expect(page.getByText('version 3, being changed')).toBeVisible();
+  await page.getByRole('button', { name: 'Publish this version' }).click();
+  await expect(page.getByText(/Kept as version 3/)).toBeVisible();
+
+  await page.goto('/profiles');
+  await writeFile(changed, JSON.stringify({ ...profile, blocks: [1] }));
+  await page.getByLabel('Bring in a file').setInputFiles(changed);
+  await expect(page.getByRole('alert')).toContainText('blocks: The blocks hold 1 modules');
+});
+
+test('the reckoner answers as it is typed into, draws its curve, and says at the field what does not fit', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/reckoner');
+  await page.getByRole('link', { name: /How long a capacitor takes/ }).click();
+  await expect(page.getByLabel('Answer')).toContainText('384.28');
+  await expect(page.locator('app-plot .main-svg').first()).toBeVisible();
+  await page.getByLabel('Limit, V').fill('30');
+  await expect(page.getByLabel('Answer')).toContainText('592.224');
+  await page.getByLabel('Limit, V').fill('0');
+  await expect(page.getByLabel('Answer').getByRole('alert')).toContainText('limitVolt');
+  await page.getByRole('link', { name: /fewest links/ }).click();
+  await page.getByRole('button', { name: 'Compute' }).click();
+  await expect(page.getByLabel('Answer')).toContainText('Possible');
+  await page.getByRole('button', { name: 'As JSON' }).click();
+  await page.getByLabel('The question as JSON').fill('{"moduleVolts": [7, 7');
+  await expect(page.getByRole('alert')).toContainText('not JSON yet');
+});
