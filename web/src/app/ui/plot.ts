@@ -36,6 +36,7 @@ const CONFIG: Partial<Config> = { displayModeBar: false, responsive: true, showS
     .plot {
       width: 100%;
       height: 260px;
+      overflow: hidden;
     }
   `,
 })
