@@ -116,7 +116,7 @@ export {
   type Sweep,
 } from './job/state.ts';
 export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
-export { findIsolation, findStanding, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
+export { findIsolation, findStanding, findWait, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
 export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';
 export { latestSweep, recordModules, rowOf, type ModuleRecord } from './job/figures.ts';
 export {

@@ -18,7 +18,7 @@ import { jobRoutes } from './jobs/routes.ts';
 import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
-import { SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
+import { SESSION_COOKIE, SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
 import { handleError } from './problem.ts';
 import { reckonRoutes } from './reckon/routes.ts';
 import { serveShell } from './shell/shell.ts';
@@ -68,17 +68,9 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     global: options.requestsPerMinute !== null,
   });
   await app.register(cookie);
-  const sessions = new SessionTable(pool, shopId);
-  await app.register(session, {
-    secret: options.secret,
-    cookieName: 'estuarine_session',
-    store: sessions,
-    cookie: { httpOnly: true, sameSite: 'strict', secure: Boolean(options.tls), path: '/', maxAge: SESSION_MILLISECOND },
-    rolling: false,
-    saveUninitialized: false,
-  });
+  const sessions = new SessionTable(pool, shopId, options.secret);
   const principals = new Principals(pool, shopId);
-  principals.guard(app);
+  principals.guard(app, sessions);
   await app.register(compress, {
     customTypes: (type) => /^(application\/(json|problem\+json|javascript)|text\/(?!event-stream)|image\/svg)/.test(type),
     threshold: 1024,
@@ -104,14 +96,24 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     return { ok: true, now: clock().toISOString() };
   });
   app.get('/api/openapi.json', { config: { open: 'all' }, schema: { hide: true } }, () => app.swagger());
-  await app.register(personRoutes, {
-    ...{ pool, shopId, clock, principals, sessions },
-    triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
+  await app.register(async (scope) => {
+    await scope.register(session, {
+      secret: options.secret,
+      cookieName: SESSION_COOKIE,
+      store: sessions,
+      cookie: { httpOnly: true, sameSite: 'strict', secure: Boolean(options.tls), path: '/', maxAge: SESSION_MILLISECOND },
+      rolling: false,
+      saveUninitialized: false,
+    });
+    await scope.register(personRoutes, {
+      ...{ pool, shopId, clock, principals, sessions },
+      triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
+    });
   });
   await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references }, tail, principals });
   await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
   await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
-  await app.register(streamRoutes, { pool, shopId, tail, clock });
+  await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });
   const bench = new Bench({ pool, shopId, clock, findJob: (jobId) => states.look(pool, jobId) });
   if ((await findShop(pool, shopId))?.isDemo) await bench.startStandIns();
   app.addHook('onClose', () => bench.close());

@@ -128,6 +128,16 @@ describe('the stream', () => {
     await listener.stop();
   });
 
+  it('ends with the session it was opened in', async () => {
+    const [app] = apps;
+    if (!app) throw new Error('no application');
+    const own = await signIn(app, 'ts');
+    const response = await fetch(`${urls[0]}/api/stream`, { headers: { cookie: own } });
+    await app.inject({ method: 'DELETE', url: '/api/session', headers: { cookie: own } });
+    // the next beat finds the session gone
+    await expect(new Response(response.body).text()).resolves.toContain('event: hello');
+  });
+
   it('says that a cursor of another log means nothing', async () => {
     const listener = new Listener(urls[0] ?? '', '00000000-0000-0000-0000-000000000000:5:5');
     await listener.until(hasHello);

@@ -15,11 +15,22 @@ export function daysBetween(from: CalendarDate, to: CalendarDate): number {
   return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);
 }
 
+/** Making a formatter costs far more than using it. */
+const formatters = new Map<string, Intl.DateTimeFormat>();
+
+function formatterOf(timeZone: string): Intl.DateTimeFormat {
+  const known = formatters.get(timeZone);
+  if (known) return known;
+  const made = new Intl.DateTimeFormat('en-GB', {
+    ...{ timeZone, hourCycle: 'h23', year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit' },
+  });
+  formatters.set(timeZone, made);
+  return made;
+}
+
 /** The calendar date of an instant in a time zone (IANA name), and its time of day as `HH:MM`. */
 export function localTime(at: number, timeZone: string): { readonly date: CalendarDate; readonly time: string } {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    ...{ timeZone, hourCycle: 'h23', year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit' },
-  }).formatToParts(at);
+  const parts = formatterOf(timeZone).formatToParts(at);
   const of = (type: string): string => parts.find((p) => p.type === type)?.value ?? '';
   return { date: `${of('year')}-${of('month')}-${of('day')}`, time: `${of('hour')}:${of('minute')}` };
 }

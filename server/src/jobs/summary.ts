@@ -1,13 +1,24 @@
 /** The row of a job in the yard, computed from its state. */
 import type { JobSummary } from '@estuarine/contract';
-import { DEFAULT_POLICY, findIsolation, recordModules, summariseExposure, type JobState, type Policy, type Profile } from '@estuarine/core';
+import {
+  DEFAULT_POLICY,
+  findStanding,
+  findWait,
+  recordModules,
+  summariseExposure,
+  type JobState,
+  type Policy,
+  type Profile,
+} from '@estuarine/core';
 
 /** As it stands at its last event: what the time alone changes later is given as the time at which it does. */
 export function summarise(jobId: string, state: JobState, profile: Profile, policy: Policy | null): JobSummary {
   const now = Date.parse(state.lastAt);
   const exposure = summariseExposure(state, profile, now);
-  const { standing, wait, proof } = findIsolation(state, profile, (policy ?? DEFAULT_POLICY).isolation, now);
-  const isWaiting = !standing && wait.endsAt !== null && !state.pack.isOnBench;
+  const standing = findStanding(state, now);
+  const { endsAt } = findWait(state, profile, (policy ?? DEFAULT_POLICY).isolation);
+  const last = state.isolation.proofs.at(-1);
+  const isWaiting = !standing && endsAt !== null && !state.pack.isOnBench;
   const records = state.sweeps.length > 0 ? recordModules(state, profile, (policy ?? DEFAULT_POLICY).limits) : [];
   return {
     jobId,
@@ -18,10 +29,10 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     profileName: profile.name,
     stage: state.stage,
     reachableVolt: exposure.reachableVolt,
-    lapsedVolt: summariseExposure(state, profile).reachableVolt,
+    lapsedVolt: standing ? summariseExposure(state, profile).reachableVolt : exposure.reachableVolt,
     proofEndsAt: standing ? new Date(standing.endsAt).toISOString() : null,
-    waitEndsAt: isWaiting ? new Date(wait.endsAt).toISOString() : null,
-    asksCosign: proof !== null && proof.asked !== null,
+    waitEndsAt: isWaiting ? new Date(endsAt).toISOString() : null,
+    asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,
     measuredCount: exposure.measuredCount,
     moduleCount: profile.moduleCount,

@@ -4,6 +4,7 @@ import { localTime, whyNotSign, type Competence, type Role } from '@estuarine/co
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
+import type { SessionTable } from './sessions.ts';
 import { listCompetences, listPersons, type PersonRow } from './store.ts';
 
 declare module 'fastify' {
@@ -60,8 +61,7 @@ export class Principals {
 
   /** The person of the session, locked or not; null for nobody. */
   async current(request: FastifyRequest): Promise<Person | null> {
-    const { personId } = request.session;
-    return personId ? this.find(personId) : null;
+    return request.who ? this.find(request.who.personId) : null;
   }
 
   /** The person of the session as an author of acts, who must be the one named in the act. */
@@ -74,14 +74,16 @@ export class Principals {
   }
 
   /** Closes every route that does not say that it is open. */
-  guard(app: FastifyInstance): void {
+  guard(app: FastifyInstance, sessions: SessionTable): void {
+    app.decorateRequest('who', null);
     app.addHook('onRequest', async (request) => {
+      request.who = await sessions.read(request);
       const { open, role, isForLocked } = request.routeOptions.config;
       if (open === 'all' || request.is404 || !request.url.startsWith('/api/')) return;
       if (open === 'here' && isHere(request)) return;
       const person = await this.current(request);
       if (!person) throw signInFirst();
-      if (request.session.isLocked && !isForLocked)
+      if (request.who?.isLocked && !isForLocked)
         throw new HttpProblem(401, 'locked', 'The screen is locked. Unlock it first; nothing was kept.');
       if (role && RANK[person.role] < RANK[role])
         throw new HttpProblem(403, 'role', `This is for a ${role}; ${person.name} is signed in as ${person.role}. Nothing was kept.`);

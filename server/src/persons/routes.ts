@@ -40,7 +40,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
 
   app.get('/api/session', { config: { open: 'all' }, schema: { tags } }, async (request): Promise<SessionAnswer> => {
     const [shop, person] = await Promise.all([findShop(pool, shopId), principals.current(request)]);
-    const isLocked = person !== null && request.session.isLocked === true;
+    const isLocked = request.who?.isLocked ?? false;
     return {
       ...{ person, isLocked, isDemo: shop?.isDemo ?? false },
       persons: person ? await principals.list() : [],
@@ -94,7 +94,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
   const newPerson = z.strictObject({ personId: personIdSchema, name, role: z.enum(ROLES), passphrase });
   app.post('/api/people', { config: { role: 'lead' }, schema: { tags, body: newPerson } }, async (request) => {
     const { personId, ...person } = request.body;
-    await addPerson(personId, person, request.session.personId ?? '');
+    await addPerson(personId, person, request.who?.personId ?? '');
     return { person: await principals.find(personId) };
   });
 
@@ -117,7 +117,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     '/api/people/me/pin',
     { config: { rateLimit }, schema: { tags, body: z.strictObject({ pin: pin.nullable(), current: z.string().max(200) }) } },
     async (request) => {
-      const personId = request.session.personId ?? '';
+      const personId = request.who?.personId ?? '';
       await proveSecret(personId, request.body.current, 'passphrase');
       await store.savePin(pool, shopId, personId, request.body.pin === null ? null : await hashSecret(request.body.pin));
       return { ok: true };

@@ -1,15 +1,31 @@
-/** Where the session plugin keeps its sessions: the database, read through a short-lived cache so that not every request asks it. */
+/**
+ * Sessions: kept in the database, read through a short-lived cache so that not every request asks it. The session plugin makes,
+ * changes and ends them on the routes of persons; every other request only reads whose it is, which costs a fraction.
+ */
 import { createHash } from 'node:crypto';
+import { Signer } from '@fastify/cookie';
 import type { SessionStore } from '@fastify/session';
-import type { Session } from 'fastify';
+import type { FastifyRequest, Session } from 'fastify';
 import type pg from 'pg';
 import * as store from './store.ts';
 
 declare module 'fastify' {
+  interface FastifyRequest {
+    /** Whose session the request carries; null for nobody. */
+    who: Who | null;
+  }
   interface Session {
     personId?: string | null;
     isLocked?: boolean;
   }
+}
+
+export const SESSION_COOKIE = 'estuarine_session';
+
+export interface Who {
+  readonly sessionId: string;
+  readonly personId: string;
+  readonly isLocked: boolean;
 }
 
 /** How long another process may still believe a session that was ended here. */
@@ -23,7 +39,10 @@ export class SessionTable implements SessionStore {
   readonly #shopId: string;
   readonly #known = new Map<string, { readonly row: store.SessionRow | null; readonly until: number }>();
 
-  constructor(pool: pg.Pool, shopId: string) {
+  readonly #signer: Signer;
+
+  constructor(pool: pg.Pool, shopId: string, secret: string) {
+    this.#signer = new Signer(secret);
     this.#pool = pool;
     this.#shopId = shopId;
   }
@@ -33,19 +52,27 @@ export class SessionTable implements SessionStore {
     this.#known.clear();
   }
 
+  /** Whose the request is, by its cookie; null for none, a forged one and one that has ended. */
+  async read(request: FastifyRequest): Promise<Who | null> {
+    const raw = request.cookies[SESSION_COOKIE];
+    const opened = raw === undefined ? null : this.#signer.unsign(raw);
+    if (!opened?.valid) return null;
+    const sessionId = opened.value;
+    const row = this.#believed(sessionId) ?? (await this.#fetch(sessionId));
+    return row?.personId ? { sessionId, personId: row.personId, isLocked: row.isLocked } : null;
+  }
+
   get(sessionId: string, done: (error: unknown, session?: Session | null) => void): void {
-    const known = this.#known.get(sessionId);
-    if (known && known.until > Date.now()) {
-      done(null, known.row ? toSession(known.row) : null);
-      return;
-    }
-    store
-      .findSession(this.#pool, this.#shopId, hashOf(sessionId))
-      .then((row) => {
-        this.#believe(sessionId, row);
-        done(null, row ? toSession(row) : null);
-      })
+    // what is to be changed is read from the database itself
+    this.#fetch(sessionId)
+      .then((row) => done(null, row ? toSession(row) : null))
       .catch(done);
+  }
+
+  /** Whether a session is open still, for what outlasts its request. */
+  async isOpen(sessionId: string): Promise<boolean> {
+    const row = await store.findSession(this.#pool, this.#shopId, hashOf(sessionId));
+    return row !== null && row.personId !== null;
   }
 
   set(sessionId: string, session: Session, done: (error?: unknown) => void): void {
@@ -68,9 +95,16 @@ export class SessionTable implements SessionStore {
       .catch(done);
   }
 
-  #believe(sessionId: string, row: store.SessionRow | null): void {
+  #believed(sessionId: string): store.SessionRow | null {
+    const known = this.#known.get(sessionId);
+    return known && known.until > Date.now() ? known.row : null;
+  }
+
+  async #fetch(sessionId: string): Promise<store.SessionRow | null> {
+    const row = await store.findSession(this.#pool, this.#shopId, hashOf(sessionId));
     if (this.#known.size >= MAXIMUM_KEPT) this.#known.delete(this.#known.keys().next().value ?? '');
     this.#known.set(sessionId, { row, until: Date.now() + BELIEVE_MILLISECOND });
+    return row;
   }
 }
 

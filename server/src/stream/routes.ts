@@ -1,6 +1,7 @@
 /** The shop-wide stream of events: resumes behind the last one that the browser holds, then follows. */
 import { SHOP_STREAM, type StreamedEvent } from '@estuarine/contract';
 import type { ShopAct } from '@estuarine/core';
+import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { toJobEvent } from '../jobs/job-states.ts';
@@ -12,13 +13,15 @@ export interface StreamRoutes {
   readonly shopId: string;
   readonly tail: Tail;
   readonly clock: () => Date;
+  /** Whether the session that asked for the stream still is. */
+  readonly isStillIn: (request: FastifyRequest) => Promise<boolean>;
 }
 
 /** A browser further behind than this is told to fetch afresh. */
 const CATCH_UP_LIMIT = 1000;
 const BEAT_MILLISECOND = 3000;
 
-export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock }, done) => {
+export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock, isStillIn }, done) => {
   const open = new Set<() => void>();
   // closing waits for open requests: streams are ended by us before it waits
   app.addHook('preClose', (closed) => {
@@ -56,7 +59,14 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       const id = writeCursor(epoch, sent);
       raw.write(`retry: 1000\nid: ${id}\nevent: hello\ndata: ${JSON.stringify({ now: clock().toISOString(), isBehind })}\n\n`);
     };
-    const beat = setInterval(() => raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString() })}\n\n`), BEAT_MILLISECOND);
+    const beat = setInterval(() => {
+      raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString() })}\n\n`);
+      // who signed out or left the shop hears no more; an unreachable database ends nothing
+      isStillIn(request).then(
+        (isIn) => isIn || end(),
+        () => undefined,
+      );
+    }, BEAT_MILLISECOND);
     const end = (): void => {
       clearInterval(beat);
       unsubscribe();

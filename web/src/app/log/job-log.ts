@@ -3,11 +3,13 @@ import type { JobAnswer, PolicyAnswer, ProfileAnswer } from '@estuarine/contract
 import {
   DEFAULT_POLICY,
   extend,
+  findGloveNeed,
   findHighestPossible,
   findIsolation,
   findJobExposure,
   findStanding,
   findWorstExposure,
+  LIVE_VOLT,
   recordModules,
   startState,
   traceExposure,
@@ -107,6 +109,16 @@ export class JobLog {
   readonly trace = computed(() => {
     const kept = this.#kept();
     return kept ? traceExposure(kept.state, kept.profile, this.proofTime()) : null;
+  });
+  /** Whether gloves are asked for: it follows what can be reached now and after the next planned act, never the clock. */
+  readonly gloves = computed(() => {
+    const [state, exposure] = [this.state(), this.exposure()];
+    if (!state || !exposure) return null;
+    const { pack } = state;
+    // on the way to a proof the hands go to plug and posts: the string counts, whatever is bare
+    const isOnTheWay = this.proofTime() === Infinity && !pack.isOnBench && (pack.isKeyAway || !pack.isPlugIn);
+    const reach = Math.max(exposure.reachable.volt, isOnTheWay ? exposure.behind.volt : 0);
+    return findGloveNeed(reach, this.trace()?.planned[0]?.reachableVolt ?? null, LIVE_VOLT);
   });
   readonly records = computed(() => {
     const kept = this.#kept();

@@ -31,6 +31,9 @@ export class ExposureLine {
   /** Null while the connection lives; else the time of the last word and the most that is possible. */
   readonly stale = input<{ readonly since: string; readonly highestVolt: number } | null>(null);
 
+  /** What the hands must wear, in a sentence; empty where nothing is asked for. */
+  readonly gloves = input('');
+
   readonly why = output();
 
   readonly #width = watchWidth(1160);

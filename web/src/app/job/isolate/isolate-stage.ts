@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
 import type { GearAnswer } from '@estuarine/contract';
-import { findGloveNeed, LIVE_VOLT, sayTime, suggestGear, type Act, type Fact, type GearUse, type Suggestion } from '@estuarine/core';
+import { sayTime, suggestGear, type Act, type Fact, type GearUse, type Suggestion } from '@estuarine/core';
 import { Api } from '../../log/api.ts';
 import { DeviceStore } from '../../log/device-store.ts';
 import { JobLog } from '../../log/job-log.ts';
@@ -49,20 +49,6 @@ export class IsolateStage {
     const of = (use: GearUse): readonly Suggestion[] =>
       answer ? suggestGear(all, use, this.#stringVolt(), answer.policy, answer.today) : [];
     return { gloves: of('gloves'), meter: of('meter'), knownSource: of('knownSource'), insulation: of('insulation') };
-  });
-  protected readonly gloves = computed(() => {
-    const exposure = this.log.exposure();
-    const isIsolated = this.log.isolation()?.standing !== null;
-    const next = this.log.trace()?.planned[0]?.reachableVolt ?? null;
-    // before the proof the hands go to the plug and the posts: the string counts, whatever is bare
-    const reach = isIsolated
-      ? (exposure?.reachable.volt ?? 0)
-      : Math.max(exposure?.reachable.volt ?? 0, this.#isAtWork() ? (exposure?.behind.volt ?? 0) : 0);
-    return findGloveNeed(reach, next, LIVE_VOLT);
-  });
-  readonly #isAtWork = computed(() => {
-    const pack = this.log.state()?.pack;
-    return pack !== undefined && !pack.isOnBench && (pack.isKeyAway || !pack.isPlugIn);
   });
   /** The one line under the work: what to count on, and what comes next. */
   protected readonly count = computed(() => {

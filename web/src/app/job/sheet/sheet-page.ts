@@ -50,6 +50,17 @@ export class SheetPage {
       };
     });
   });
+  /** How the vehicle was made dead, with what was overridden and why. */
+  protected readonly isolated = computed(() => {
+    const isolation = this.log.state()?.isolation;
+    if (!isolation) return [];
+    const when = (at: string): string => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+    const signed = isolation.proofs.flatMap((p) =>
+      p.signed ? [`Proven dead, signed by ${p.signed.by.toUpperCase()}, ${when(p.signed.at)}, meter ${p.meterId}.`] : [],
+    );
+    const overridden = isolation.overrides.map((o) => `Overridden by ${o.by.toUpperCase()}, ${when(o.at)}: ${o.stepId}. ${o.reason}`);
+    return [...signed.slice(-1), ...overridden];
+  });
   /** Two halves side by side, so that a pack fits on one page. */
   protected readonly halves = computed(() => {
     const rows = this.rows();
