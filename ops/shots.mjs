@@ -7,7 +7,13 @@ import path from 'node:path';
 
 await main(async () => {
   await setUp({ packages: ['postgresql', 'chromium'] });
-  const supervisor = new Supervisor({ purpose: 'shots', port: 0, isDurable: false, seed: path.join(ROOT, 'server/dist/seed/main.js') });
+  const supervisor = new Supervisor({
+    purpose: 'shots',
+    port: 0,
+    isDurable: false,
+    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    env: { ESTUARINE_TRIES_PER_MINUTE: '1000' },
+  });
   try {
     const url = await supervisor.start();
     await must('Taking the pictures', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'shots'], {

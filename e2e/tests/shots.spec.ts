@@ -5,6 +5,7 @@ import { signIn } from './bench-desk.ts';
 const SHOTS = path.resolve(import.meta.dirname, '../../docs/screenshots');
 
 for (const [name, address, width, isNight] of [
+  ['door', '/yard', 1280, false],
   ['yard', '/yard', 1280, false],
   ['isolate', '/job/demo-curlew/isolate', 1280, false],
   ['open', '/job/demo-turnstone/open', 1280, false],
@@ -16,14 +17,18 @@ for (const [name, address, width, isNight] of [
   ['stack-sheet', '/job/demo-sanderling/sheet', 1280, false],
   ['stock', '/stock', 1280, false],
   ['limits', '/limits', 1280, false],
+  ['profile', '/profiles/greenshank-28', 1280, false],
+  ['gear', '/gear', 1280, false],
+  ['people', '/people', 1280, false],
+  ['reckoner', '/reckoner/isolate.discharge', 1280, false],
 ] as const) {
   test(name, async ({ page }) => {
     await page.setViewportSize({ width, height: width === 1280 ? 800 : 1100 });
-    await signIn(page);
+    if (name !== 'door') await signIn(page);
     if (isNight) await page.addInitScript(() => localStorage.setItem('estuarine-night', 'yes'));
     await page.goto(address);
     await expect(page.locator('main :is(h1, h2)').first()).toBeVisible();
-    await page.waitForTimeout(800);
+    await page.waitForTimeout(1500);
     await page.screenshot({ path: path.join(SHOTS, `${name}.png`) });
   });
 }

@@ -5,7 +5,7 @@ import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
 import type { SessionTable } from './sessions.ts';
-import { listCompetences, listPersons, type PersonRow } from './store.ts';
+import { listCompetences, listPersons } from './store.ts';
 
 declare module 'fastify' {
   interface FastifyContextConfig {
@@ -26,7 +26,8 @@ export interface Actor {
 }
 
 interface Known {
-  readonly persons: readonly PersonRow[];
+  /** Everybody who has not left, by id. */
+  readonly persons: ReadonlyMap<string, Person>;
   readonly competences: readonly Competence[];
 }
 
@@ -48,7 +49,7 @@ export class Principals {
   }
 
   async list(): Promise<readonly Person[]> {
-    return (await this.#read()).persons.filter((p) => !p.hasLeft).map(({ id, name, role }) => ({ id, name, role }));
+    return [...(await this.#read()).persons.values()];
   }
 
   async competences(): Promise<readonly Competence[]> {
@@ -56,7 +57,7 @@ export class Principals {
   }
 
   async find(personId: string): Promise<Person | null> {
-    return (await this.list()).find((p) => p.id === personId) ?? null;
+    return (await this.#read()).persons.get(personId) ?? null;
   }
 
   /** The person of the session, locked or not; null for nobody. */
@@ -92,7 +93,10 @@ export class Principals {
 
   #read(): Promise<Known> {
     this.#known ??= Promise.all([listPersons(this.#pool, this.#shopId), listCompetences(this.#pool, this.#shopId)]).then(
-      ([persons, competences]) => ({ persons, competences }),
+      ([rows, competences]) => ({
+        persons: new Map(rows.filter((r) => !r.hasLeft).map(({ id, name, role }) => [id, { id, name, role }])),
+        competences,
+      }),
     );
     // a failed read is not kept
     this.#known.catch(() => (this.#known = null));
