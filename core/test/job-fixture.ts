@@ -31,6 +31,8 @@ export const GEAR: readonly Gear[] = [
   { kind: 'gloves', gearId: 'G-07', label: 'G-07', gloveClass: '0', size: '10', testedOn: '2026-01-10', issuedOn: '2026-02-01' },
   { kind: 'gloves', gearId: 'G-old', label: 'G-old', gloveClass: '0', size: '9', testedOn: '2025-01-10', issuedOn: '2025-02-01' },
   { kind: 'meter', gearId: 'M-02', label: 'M-02', category: 'III', categoryVolt: 1000, resolutionVolt: 0.1, calibratedOn: '2026-01-05' },
+  { kind: 'insulationTester', gearId: 'I-1', label: 'I-1', testVolt: 500, calibratedOn: '2026-01-05' },
+  { kind: 'insulationTester', gearId: 'I-old', label: 'I-old', testVolt: 500, calibratedOn: '2024-01-05' },
   { kind: 'provingUnit', gearId: 'P-1', label: 'P-1', outputVolt: 240, checkedOn: '2026-01-05' },
 ].map((g) => gearSchema.parse(g));
 

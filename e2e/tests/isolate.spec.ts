@@ -173,6 +173,9 @@ test('D: the simulated meter shows a capacitor that drains; an apprentice measur
     await expectAllKept(page);
     await expect(take).toBeEnabled();
   }
+  await page.getByText('Insulation against the chassis').click();
+  await page.getByRole('button', { name: 'Take both poles from the simulated insulation tester' }).click();
+  await expect(page.getByText(/\d+ ohm per volt/)).toBeVisible();
   await expect(page.getByText('Dead, not signed yet.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Sign: dead' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Ask a qualified person to sign' }).click();

@@ -97,6 +97,10 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
     case 'shift.ended':
     case 'insulation.read':
       return keep(act);
+    case 'insulation.tested': {
+      const tester = findPickRefusal(act.body.testerId, 'insulation', context, 'testerId');
+      return tester.kind === 'refused' ? tester : keep(act);
+    }
     case 'proof.started':
       return decideProofStart(act, context);
     case 'proof.read':

@@ -98,6 +98,13 @@ export const insulationSchema = z.strictObject({
   resistorOhm: z.number().positive().max(1e9),
 });
 
+/** Read by an insulation tester, each pole to the chassis. */
+export const insulationTestSchema = z.strictObject({
+  testerId: idSchema,
+  minusOhm: z.number().min(0).max(1e13),
+  plusOhm: z.number().min(0).max(1e13),
+});
+
 export const GEAR_USES = ['gloves', 'meter', 'knownSource', 'insulation'] as const;
 
 export const actSchema = z.discriminatedUnion('type', [
@@ -157,6 +164,7 @@ export const actSchema = z.discriminatedUnion('type', [
     body: z.strictObject({ stepId: idSchema, reason: z.string().trim().min(8).max(400) }),
   }),
   z.strictObject({ type: z.literal('insulation.read'), body: insulationSchema }),
+  z.strictObject({ type: z.literal('insulation.tested'), body: insulationTestSchema }),
   z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: z.int().min(1) }) }),
 ]);
 /** What a person did, as asked to be kept. */

@@ -9,9 +9,14 @@ function mark({ by, at, number }: EventHeader): Mark {
   return { by, at, number };
 }
 
-/** The proof that is signed and has not lapsed by an event; whether it still stands now also hangs on the time. */
+/**
+ * The proof that was signed last, where no event has ended it; whether it still stands now also hangs on the time. A later signature
+ * takes the place of an earlier one for good: when the later lapses, the earlier does not come back.
+ */
 export function standingProof(state: JobState): ProofRecord | null {
-  return state.isolation.proofs.findLast((p) => p.signed !== null && p.lapsed === null) ?? null;
+  let last: ProofRecord | null = null;
+  for (const proof of state.isolation.proofs) if ((proof.signed?.number ?? 0) > (last?.signed?.number ?? 0)) last = proof;
+  return last?.lapsed === null ? last : null;
 }
 
 /** Why a signed proof has ended by a time, as a sentence; null while it has not. */
@@ -115,7 +120,10 @@ export function applyIsolation(state: JobState, event: JobEvent): void {
       isolation.overrides.push({ ...mark(event), ...event.body });
       return;
     case 'insulation.read':
-      isolation.insulation.push({ ...mark(event), ...event.body });
+      isolation.insulation.push({ ...mark(event), read: event.body });
+      return;
+    case 'insulation.tested':
+      isolation.insulation.push({ ...mark(event), tested: event.body });
       return;
     default:
   }

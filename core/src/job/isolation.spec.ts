@@ -272,6 +272,13 @@ describe('a proof lapses', () => {
     expect(short.isolation(Date.parse('2026-05-04T08:31:00Z')).lapse?.reason).toBe('The shift ended.');
   });
 
+  it('and an earlier proof does not come back in its place', () => {
+    const job = new Isolating().proven();
+    expect(job.sign(job.prove())).toBeNull();
+    job.say({ kind: 'plug', isIn: false });
+    expect(findStanding(job.state(), job.now)).toBeNull();
+  });
+
   it('not by work that goes on', () => {
     const job = new Isolating().proven();
     for (let i = 0; i < 4; i++) {
@@ -381,7 +388,7 @@ describe('the state machine', () => {
         }
         expect(fold(profile, made.events)).toEqual(made.state());
       }),
-      { numRuns: 300 },
+      { numRuns: 400 },
     );
     expect(stood).toBeGreaterThan(20);
   });
@@ -441,5 +448,18 @@ describe('insulation', () => {
     expect(job.sign(job.prove())).toContain('Insulation');
     job.do({ type: 'step.overridden', body: { stepId: 'insulation', reason: 'Wet harness, drying overnight.' } }, { role: 'lead' });
     expect(job.sign(job.state().isolation.proofs[0]?.proofId ?? '')).toBeNull();
+  });
+
+  it('takes the lower pole of an insulation tester that is in date, and refuses another', () => {
+    const job = new Isolating().open();
+    const tested = (testerId: string) => job.do({ type: 'insulation.tested', body: { testerId, minusOhm: 30_000, plusOhm: 2_000_000 } });
+    expect(tested('M-02')).toContain('not for this use');
+    expect(tested('I-old')).toContain('calibration ran out');
+    expect(tested('I-1')).toBeNull();
+    // 30 000 ohm over 268.8 V: 112 ohm per volt
+    expect(job.isolation().insulation).toMatchObject({
+      result: { kind: 'answer', value: { ohm: 30_000, ohmPerVolt: expect.closeTo(111.6, 1), passes: true } },
+      modulesFromNegative: null,
+    });
   });
 });

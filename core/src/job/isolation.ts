@@ -8,7 +8,7 @@ import type { IsolationPolicy } from '../isolate/policy.ts';
 import { judgeProof, sayTime, type ProofFinding } from '../isolate/proof.ts';
 import { localTime } from '../quantity/calendar.ts';
 import type { Profile } from '../pack/profile.ts';
-import type { Result } from '../result.ts';
+import { answer, type Result } from '../result.ts';
 import { endedByTime, standingProof } from './isolation-fold.ts';
 import type { IsolationState, JobState, Mark, ProofRecord } from './state.ts';
 
@@ -132,12 +132,20 @@ function findBlockers(
 }
 
 function findInsulationState(isolation: IsolationState, profile: Profile): InsulationFinding | null {
-  const read = isolation.insulation[isolation.insulation.length - 1];
-  if (!read) return null;
-  const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = read;
+  const last = isolation.insulation[isolation.insulation.length - 1];
+  if (!last) return null;
+  const mark = { by: last.by, at: last.at, number: last.number };
+  const workingVolt = profile.moduleCount * profile.moduleType.maximumModuleVolt;
+  if ('tested' in last) {
+    const ohm = Math.min(last.tested.minusOhm, last.tested.plusOhm);
+    const ohmPerVolt = ohm / workingVolt;
+    const found = answer({ ohm, ohmPerVolt, passes: ohmPerVolt >= REQUIRED_OHM_PER_VOLT.dc });
+    // two resistances to the chassis name a pole, not a place in the string
+    return { mark, result: found, modulesFromNegative: null };
+  }
+  const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = last.read;
   const result = findInsulation({
-    ...{ packVolt, withResistorVolt, resistorOhm, higherVolt: Math.max(minusChassisVolt, plusChassisVolt) },
-    workingVolt: profile.moduleCount * profile.moduleType.maximumModuleVolt,
+    ...{ packVolt, withResistorVolt, resistorOhm, workingVolt, higherVolt: Math.max(minusChassisVolt, plusChassisVolt) },
     ohmPerVoltRequired: REQUIRED_OHM_PER_VOLT.dc,
   });
   const place = findFaultPlace({
@@ -145,11 +153,7 @@ function findInsulationState(isolation: IsolationState, profile: Profile): Insul
     negativeToChassisVolt: minusChassisVolt,
     positiveToChassisVolt: plusChassisVolt,
   });
-  return {
-    mark: { by: read.by, at: read.at, number: read.number },
-    result,
-    modulesFromNegative: place.kind === 'answer' ? place.value.modulesFromNegative : null,
-  };
+  return { mark, result, modulesFromNegative: place.kind === 'answer' ? place.value.modulesFromNegative : null };
 }
 
 interface Views {

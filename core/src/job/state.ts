@@ -88,7 +88,7 @@ export interface IsolationState {
   lengthened: (Mark & { readonly minute: number; readonly reason: string })[];
   overrides: (Mark & { readonly stepId: string; readonly reason: string })[];
   proofs: ProofRecord[];
-  insulation: (Mark & ActBody<'insulation.read'>)[];
+  insulation: (Mark & ({ readonly read: ActBody<'insulation.read'> } | { readonly tested: ActBody<'insulation.tested'> }))[];
   /** When the plug came out and the 12 V off, by the server's clock; null while in place. */
   plugOutAt: string | null;
   twelveVoltOffAt: string | null;

@@ -122,6 +122,7 @@ async function contextOf(jobs: JobActs, db: Queryable, job: FoldedJob, sent: Sen
 
 function gearIdsOf(act: Act): string[] {
   if (act.type === 'gear.picked') return [act.body.gearId];
+  if (act.type === 'insulation.tested') return [act.body.testerId];
   if (act.type === 'proof.started') return [act.body.meterId, ...(act.body.sourceId === null ? [] : [act.body.sourceId])];
   return [];
 }

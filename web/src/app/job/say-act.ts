@@ -24,6 +24,7 @@ const WORDS: Record<ActType, string> = {
   'shift.ended': 'the end of the shift',
   'step.overridden': 'an override',
   'insulation.read': 'an insulation reading',
+  'insulation.tested': 'a reading of the insulation tester',
 };
 
 export function sayAct(type: ActType): string {

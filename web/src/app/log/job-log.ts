@@ -117,8 +117,8 @@ export class JobLog {
     const { pack } = state;
     // on the way to a proof the hands go to plug and posts: the string counts, whatever is bare
     const isOnTheWay = this.proofTime() === Infinity && !pack.isOnBench && (pack.isKeyAway || !pack.isPlugIn);
-    const reach = Math.max(exposure.reachable.volt, isOnTheWay ? exposure.behind.volt : 0);
-    return findGloveNeed(reach, this.trace()?.planned[0]?.reachableVolt ?? null, LIVE_VOLT);
+    const next = Math.max(this.trace()?.planned[0]?.reachableVolt ?? 0, isOnTheWay ? exposure.behind.volt : 0);
+    return findGloveNeed(exposure.reachable.volt, next, LIVE_VOLT);
   });
   readonly records = computed(() => {
     const kept = this.#kept();

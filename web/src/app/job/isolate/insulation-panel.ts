@@ -1,7 +1,9 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, resource, signal } from '@angular/core';
+import type { InstrumentRow, MeasureAnswer } from '@estuarine/contract';
 import { readDecimal, REQUIRED_OHM_PER_VOLT, type Act, type Isolation, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../../log/api.ts';
 
 const FIELDS = [
   ['packVolt', 'Across the pack, V'],
@@ -36,6 +38,13 @@ type Field = (typeof FIELDS)[number][0];
         }
         <button nz-button type="submit" [disabled]="values() === null">Keep these readings</button>
       </form>
+      @if (tester(); as instrument) {
+        <div class="row tester">
+          <button nz-button type="button" [nzLoading]="isAsking()" (click)="ask(instrument)">
+            Take both poles from {{ instrument.isSimulated ? 'the simulated insulation tester' : instrument.name }}
+          </button>
+        </div>
+      }
       @if (fault(); as reason) {
         <p role="alert" class="fault">{{ reason }}</p>
       }
@@ -129,7 +138,21 @@ export class InsulationPanel {
   /** Whether the shop asks for it on every job. */
   readonly isAsked = input.required<boolean>();
 
+  readonly jobId = input.required<string>();
+
   readonly act = output<Act>();
+
+  readonly #api = inject(Api);
+  protected readonly isAsking = signal(false);
+  readonly #instruments = resource({
+    loader: async () => {
+      const reply = await this.#api.get<{ instruments: InstrumentRow[] }>('/api/instruments');
+      return reply.kind === 'answer' ? reply.value.instruments : [];
+    },
+  });
+  protected readonly tester = computed(
+    () => this.#instruments.value()?.find((i) => i.kind === 'insulationTester' && i.gearId !== null) ?? null,
+  );
 
   protected readonly fields = FIELDS;
   protected readonly required = REQUIRED_OHM_PER_VOLT.dc;
@@ -161,6 +184,24 @@ export class InsulationPanel {
   protected set(key: Field, text: string): void {
     this.fault.set(null);
     this.texts.update((all) => ({ ...all, [key]: text }));
+  }
+
+  /** Each pole to the chassis in turn; both or nothing is recorded. */
+  protected async ask(instrument: InstrumentRow): Promise<void> {
+    if (this.isAsking()) return;
+    this.isAsking.set(true);
+    const ohms: number[] = [];
+    for (const place of ['minusChassis', 'plusChassis'] as const) {
+      const path = `/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`;
+      const reply = await this.#api.post<MeasureAnswer>(path, { jobId: this.jobId(), place, sourceId: null });
+      if (reply.kind === 'answer') ohms.push(reply.value.value);
+      else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was read.');
+    }
+    this.isAsking.set(false);
+    const [minusOhm, plusOhm] = ohms;
+    if (minusOhm === undefined || plusOhm === undefined || instrument.gearId === null) return;
+    this.fault.set(null);
+    this.act.emit({ type: 'insulation.tested', body: { testerId: instrument.gearId, minusOhm, plusOhm } });
   }
 
   protected keep(): void {
