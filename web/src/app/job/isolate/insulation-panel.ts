@@ -101,6 +101,9 @@ type Field = (typeof FIELDS)[number][0];
     input {
       width: 100%;
     }
+    .tester {
+      margin-top: 12px;
+    }
     .fault {
       color: var(--madder);
     }
