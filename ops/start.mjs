@@ -27,7 +27,7 @@ await main(async () => {
     return 0;
   }
   const host = shop ? chooseAddress(address) : undefined;
-  await setUp();
+  await setUp({ packages: host ? ['postgresql', 'openssl'] : ['postgresql'] });
   const tls = host ? await ensureCertificate(host, { key, cert }) : null;
   const url = await new Supervisor({ purpose: 'shop', port: Number(process.env.PORT ?? 4170), host, tls }).start();
   say(`\nEstuarine is ready at ${url}. Ctrl-C stops it.`);

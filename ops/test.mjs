@@ -15,7 +15,7 @@ const browserResults = path.join(ROOT, 'e2e/out/results.json');
 
 await main(async () => {
   checkNode();
-  await ensureDebianPackages(withBrowser ? ['postgresql', 'chromium'] : ['postgresql']);
+  await ensureDebianPackages(['postgresql', 'openssl', ...(withBrowser ? ['chromium'] : [])]);
   await ensureNodeModules();
   await must('Format', 'npm', ['run', '-s', 'format:check'], { quiet: true });
   await ensureBuilt({ web: withBrowser });

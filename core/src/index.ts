@@ -8,7 +8,6 @@ export { addMonths, daysBetween, isTimeZone, localTime, nextTimeOfDay, type Cale
 export {
   findDue,
   gearPolicySchema,
-  kindOfUse,
   suggestGear,
   whyNotPick,
   type Due,

@@ -1,5 +1,5 @@
 /** Builds jobs out of events for specs. */
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { gearPolicySchema } from '../src/gear/due.ts';
 import { gearSchema, type Gear } from '../src/gear/gear.ts';
 import { isolationPolicySchema } from '../src/isolate/policy.ts';
@@ -19,10 +19,10 @@ export function shippedProfile(id: string): Profile {
   return read.value;
 }
 
-export const SHIPPED = [
-  ...['dunlin-28', 'whimbrel-34', 'turnstone-30', 'curlew-42'],
-  ...['greenshank-28', 'avocet-12', 'godwit-24', 'spoonbill-16'],
-] as const;
+/** Every profile that is shipped. */
+export const SHIPPED = readdirSync(new URL('../profiles/', import.meta.url))
+  .filter((name) => name.endsWith('.json') && !name.endsWith('.schema.json'))
+  .map((name) => name.replace(/\.json$/, ''));
 
 export const profile = shippedProfile('dunlin-28');
 

@@ -11,6 +11,7 @@ const DEBIAN_PACKAGES = {
     fs.existsSync('/usr/lib/postgresql') &&
     fs.readdirSync('/usr/lib/postgresql').some((v) => fs.existsSync(`/usr/lib/postgresql/${v}/bin/initdb`)),
   chromium: () => fs.existsSync('/usr/bin/chromium'),
+  openssl: () => fs.existsSync('/usr/bin/openssl'),
 };
 const INSTALL_BYTES = 1.5e9;
 const RUN_BYTES = 2e8;

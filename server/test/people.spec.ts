@@ -70,6 +70,14 @@ describe('every route', () => {
     expect((await call({ method: 'GET', url: '/api/stream' })).statusCode).toBe(401);
   });
 
+  it.each(['/%61pi/jobs', '/a%70i/jobs/walked', '/%61%70%69/people', '/api/%6aobs'])(
+    'is closed however its address is written: %s',
+    async (url) => {
+      expect((await call({ method: 'GET', url })).statusCode).toBe(401);
+      expect((await call({ method: 'HEAD', url })).statusCode).toBe(401);
+    },
+  );
+
   it.each(['jf', 'om', 'ts'])('answers %s by the role', async (personId) => {
     for (const { method, url } of listRoutes()) {
       if (url === '/api/stream' || url.startsWith('/api/session')) continue;
@@ -158,6 +166,8 @@ describe('the first lead of a shop', () => {
     const make = (payload: object) => shop.inject({ method: 'POST', url: '/api/first-lead', payload });
     expect((await make({ ...lead, code: '0000-0000-0000' })).statusCode).toBe(403);
     expect((await make({ ...lead, code, passphrase: 'short' })).json()).toMatchObject({ status: 422, path: ['passphrase'] });
+    await own.pool.query(`insert into person (shop_id, person_id, name, role) values ('shop', 'tern', 'Tern', 'technician')`);
+    expect((await make({ ...lead, personId: 'tern', code })).json()).toMatchObject({ status: 409, path: ['personId'] });
     expect((await make({ ...lead, code })).json()).toMatchObject({ person: { id: 'wren', role: 'lead' } });
     expect((await make({ ...lead, personId: 'other', code })).statusCode).toBe(403);
     expect(await makeFirstCode(own.pool, 'shop')).toBeNull();

@@ -123,7 +123,8 @@ function dueTorqueTool(gear: GearOf<'torqueTool'>, policy: GearPolicy, today: Ca
 }
 
 /** What gear is picked for. */
-export type GearUse = 'gloves' | 'meter' | 'knownSource' | 'insulation';
+export const GEAR_USES = ['gloves', 'meter', 'knownSource', 'insulation'] as const;
+export type GearUse = (typeof GEAR_USES)[number];
 
 const KIND_OF_USE: Record<GearUse, GearKind> = {
   gloves: 'gloves',
@@ -133,10 +134,6 @@ const KIND_OF_USE: Record<GearUse, GearKind> = {
 };
 /** Meter and leads for a traction pack (IEC 61010-2-033, -031; from memory). */
 const LEAST_CATEGORY_VOLT = 1000;
-
-export function kindOfUse(use: GearUse): GearKind {
-  return KIND_OF_USE[use];
-}
 
 /**
  * Why a piece cannot be picked for a use at a voltage, as a sentence; null where it can.

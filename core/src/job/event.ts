@@ -3,6 +3,7 @@
  * type carries a version; upgrades of old events are made on reading and never touch what is stored.
  */
 import * as z from 'zod';
+import { GEAR_USES } from '../gear/due.ts';
 import { PROOF_ENTRIES } from '../isolate/proof.ts';
 import { factSchema } from '../pack/fact.ts';
 import { STAGES } from '../pack/stage.ts';
@@ -104,8 +105,6 @@ export const insulationTestSchema = z.strictObject({
   minusOhm: z.number().min(0).max(1e13),
   plusOhm: z.number().min(0).max(1e13),
 });
-
-export const GEAR_USES = ['gloves', 'meter', 'knownSource', 'insulation'] as const;
 
 export const actSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('job.opened'), body: jobOpenedSchema }),

@@ -9,7 +9,7 @@ import { postName } from '../pack/post.ts';
 import type { Profile } from '../pack/profile.ts';
 import type { Stage } from '../pack/stage.ts';
 import { rowOf } from './figures.ts';
-import { findStanding } from './isolation.ts';
+import { findStanding, measuredVolt } from './isolation.ts';
 import { countingReading, type JobState, type StatedFact } from './state.ts';
 
 /** Direct-current voltage from which a conductor counts as live here (ISO 6469-3, voltage class B from 60 V DC; from memory). */
@@ -331,11 +331,7 @@ function listTraceSteps(state: JobState): TraceStep[] {
   const steps: TraceStep[] = state.facts.map(({ stage, fact, number }) => ({ stage, number, cause: fact }));
   for (const proof of state.isolation.proofs) {
     if (!proof.signed) continue;
-    const volt = Math.max(
-      0,
-      ...proof.readings.filter((r) => !r.entry.startsWith('known') && r.number < (proof.signed?.number ?? 0)).map((r) => Math.abs(r.volt)),
-    );
-    steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', provenVolt: volt });
+    steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', provenVolt: measuredVolt(state, proof) });
     // just before the fact of the same number, which was stated without it
     if (proof.lapsed) steps.push({ number: proof.lapsed.number - 0.5, stage: 'isolate', cause: 'lapsed', provenVolt: null });
   }

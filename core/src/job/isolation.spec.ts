@@ -137,6 +137,19 @@ describe('the way to dead', () => {
     expect(findJobExposure(job.state(), profile, job.now).behind.volt).toBeCloseTo(STRING, 6);
   });
 
+  it('draws on the line what the readings that count measured, not what a capacitor showed before them', () => {
+    const job = new Isolating().down();
+    job.say({ kind: 'connectors', are: 'open' });
+    job.waitMinutes(10);
+    const proofId = job.begin();
+    job.read(proofId, 'knownBefore');
+    job.read(proofId, 'plusMinus', 120);
+    for (const entry of PROOF_ENTRIES) job.read(proofId, entry);
+    expect(job.sign(proofId)).toBeNull();
+    expect(traceExposure(job.state(), profile, job.now).done.at(-1)).toMatchObject({ cause: 'proven', reachableVolt: job.reach() });
+    expect(job.reach()).toBe(0.3);
+  });
+
   it('fills limit, known source and end from the register and the policy, whatever was sent', () => {
     const job = new Isolating();
     job.policy = { ...policy, shiftEnd: '17:00', breakMinute: 45 };

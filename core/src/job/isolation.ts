@@ -60,7 +60,12 @@ export function findStanding(state: JobState, now: number): Standing | null {
   if (!proof?.signed || !Number.isFinite(now) || endedByTime(proof, state.lastAt, now)) return null;
   const { until, breakMinute } = proof.signed;
   const endsAt = Math.min(Date.parse(state.lastAt) + breakMinute * MINUTE, until === null ? Infinity : Date.parse(until));
-  return { proof, endsAt, volt: judge(state, proof, null).highestVolt ?? 0 };
+  return { proof, endsAt, volt: measuredVolt(state, proof) };
+}
+
+/** Highest magnitude at the posts among the readings of a proof that count. */
+export function measuredVolt(state: JobState, proof: ProofRecord): number {
+  return judge(state, proof, null).highestVolt ?? 0;
 }
 
 /** The wait for the capacitors: how long, and when it is over by the server's clock; null while plug or 12 V is in place. */

@@ -37,16 +37,13 @@ export function hiddenTruth(jobId: string, profile: Profile): HiddenTruth {
   };
 }
 
-/** Where the leads of a simulated meter lie. */
-export type LeadPlace = ProofEntry;
-
 /**
  * Voltage between the leads, in volt.
  * @param knownVolt of the proving unit, where that is the known source; null: the 12 V battery
  * @param now server time, epoch milliseconds
  */
 export function leadVolt(
-  place: LeadPlace,
+  place: ProofEntry,
   truth: HiddenTruth,
   state: JobState,
   profile: Profile,
@@ -72,8 +69,8 @@ export function leadVolt(
 /** Voltage at the car-side posts: the string while it reaches them, then the capacitors as they drain. */
 function postVolt(truth: HiddenTruth, state: JobState, plugOpensLink: boolean, now: number): number {
   const { plugOutAt, twelveVoltOffAt } = state.isolation;
-  // the string is cut from the posts by the plug where it opens a link, and by the contactors where they fall open
-  const cuts = [plugOpensLink ? plugOutAt : null, truth.isContactorStuck ? null : (plugOutAt ?? twelveVoltOffAt)];
+  // contactors fall open when the 12 V goes, or the plug's interlock; stuck ones leave it to a plug that opens the string
+  const cuts = truth.isContactorStuck ? [plugOpensLink ? plugOutAt : null] : [plugOutAt, twelveVoltOffAt];
   const opened = cuts.filter((at) => at !== null).map((at) => Date.parse(at));
   if (opened.length === 0) return truth.stringVolt;
   return dischargeVolt(truth.stringVolt, truth.tauSecond, Math.max(0, (now - Math.min(...opened)) / 1000));

@@ -79,8 +79,10 @@ export class Principals {
     app.decorateRequest('who', null);
     app.addHook('onRequest', async (request) => {
       request.who = await sessions.read(request);
-      const { open, role, isForLocked } = request.routeOptions.config;
-      if (open === 'all' || request.is404 || !request.url.startsWith('/api/')) return;
+      const { config, url: route = '' } = request.routeOptions;
+      const { open, role, isForLocked } = config;
+      // by the route that was found: an address can be written in many ways, such as /%61pi/
+      if (open === 'all' || !route.startsWith('/api/')) return;
       if (open === 'here' && isHere(request)) return;
       const person = await this.current(request);
       if (!person) throw signInFirst();

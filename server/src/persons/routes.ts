@@ -81,7 +81,13 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     const { code, personId, ...person } = request.body;
     if (!(await store.takeFirstCode(pool, shopId, hashCode(code))))
       throw new HttpProblem(403, 'wrongCode', 'That is not the code printed where the server was started, or it was used already.');
-    await addPerson(personId, { ...person, role: 'lead' }, personId);
+    try {
+      await addPerson(personId, { ...person, role: 'lead' }, personId);
+    } catch (error) {
+      // nobody was made: the code is good for another try
+      await store.saveFirstCode(pool, shopId, hashCode(code));
+      throw error;
+    }
     await begin(request, personId);
     return { person: await principals.find(personId) };
   });

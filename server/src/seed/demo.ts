@@ -27,7 +27,7 @@ import { listModules } from '../shop/store.ts';
 import { makeModule, readVolt, round, type Fault, type TrueModule } from './modules.ts';
 import { DEMO_ACCOUNTS } from './accounts.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
-import { ensureShop, readShippedProfile, SHIPPED_PROFILES } from './shop.ts';
+import { ensureShop, readShippedProfile } from './shop.ts';
 
 const SEED = 20_261;
 const SHELF = 400;
@@ -42,7 +42,7 @@ interface DemoJob {
   readonly vehicle: { name: string; plate: string; odometerKilometre: number; note: string };
   /** Hours before now at which it was opened. */
   readonly hoursAgo: number;
-  readonly profileId: (typeof SHIPPED_PROFILES)[number];
+  readonly profileId: string;
   readonly faults: Readonly<Record<number, Fault['kind']>>;
   readonly reaches: 'fresh' | 'draining' | 'halfTested' | 'tested' | 'matched';
 }

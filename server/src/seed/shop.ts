@@ -1,19 +1,23 @@
 /** A shop as it begins: its first policy and the shipped profiles. Safe to run again. */
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { DEFAULT_POLICY, readProfile, type Profile, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
 import { keepShopAct } from '../shop/acts.ts';
 import { findCommand } from '../log/store.ts';
 import { createShop } from '../shop/store.ts';
 
-/** One for each archetype of pack. */
-export const SHIPPED_PROFILES = [
-  ...['dunlin-28', 'whimbrel-34', 'turnstone-30', 'curlew-42'],
-  ...['greenshank-28', 'avocet-12', 'godwit-24', 'spoonbill-16'],
-] as const;
+const PROFILES = new URL('../../../core/profiles/', import.meta.url);
+
+/** Ids of the profiles that are shipped: one for each archetype of pack. */
+function listShippedProfiles(): string[] {
+  return readdirSync(PROFILES)
+    .filter((name) => name.endsWith('.json') && !name.endsWith('.schema.json'))
+    .map((name) => name.replace(/\.json$/, ''))
+    .sort();
+}
 
 export function readShippedProfile(id: string): Profile {
-  const read = readProfile(JSON.parse(readFileSync(new URL(`../../../core/profiles/${id}.json`, import.meta.url), 'utf8')));
+  const read = readProfile(JSON.parse(readFileSync(new URL(`${id}.json`, PROFILES), 'utf8')));
   if (read.kind === 'refused') throw new Error(`${id}: ${read.message}`);
   return read.value;
 }
@@ -33,7 +37,7 @@ export async function ensureShop(
     await keepShopAct(shop, { deviceAt: clock().toISOString(), by: 'estuarine', commandId, act }, 'lead');
   };
   await keep('first-policy', { type: 'policy.set', body: { version: 1, policy: DEFAULT_POLICY } });
-  for (const id of SHIPPED_PROFILES) {
+  for (const id of listShippedProfiles()) {
     const profile = readShippedProfile(id);
     await keep(`first-profile-${id}`, { type: 'profile.published', body: { profile } });
   }

@@ -44,7 +44,7 @@ export class ReckonerPage {
     const entry = this.entry();
     return entry ? (z.toJSONSchema(entry.input, { io: 'input', unrepresentable: 'any' }) as JsonSchema) : {};
   });
-  protected readonly value = linkedSignal<unknown>(() => structuredClone(this.entry()?.example));
+  protected readonly value = linkedSignal<unknown>(() => this.entry()?.example);
   protected readonly isAsJson = signal(false);
   protected readonly json = linkedSignal(() => JSON.stringify(this.value(), null, 1));
   protected readonly jsonFault = signal<string | null>(null);

@@ -7,6 +7,7 @@ import { Tabs } from '../log/tabs.ts';
 const PATH = '/api/session';
 /** Without a touch or a key for so long the screen locks itself. */
 const IDLE_MILLISECOND = 15 * 60_000;
+const TOUCHED_KEY = 'estuarine-touched';
 const IDLE_LOOK_MILLISECOND = 15_000;
 
 /** Who is signed in on this device, and whether its screen is locked. */
@@ -18,7 +19,6 @@ export class Session {
   readonly #answer = signal<SessionAnswer | null>(null);
   readonly #isUnreachable = signal(false);
   readonly isUnreachable = this.#isUnreachable.asReadonly();
-  #touchedAt = Date.now();
 
   readonly person = computed(() => this.#answer()?.person ?? null);
   readonly persons = computed(() => this.#answer()?.persons ?? []);
@@ -33,9 +33,12 @@ export class Session {
     this.#tabs.messages$.subscribe((m) => {
       if (m.kind === 'sessionChanged' || m.kind === 'behind') void this.load();
     });
-    for (const kind of ['pointerdown', 'keydown']) window.addEventListener(kind, () => (this.#touchedAt = Date.now()), { passive: true });
+    // all tabs of the browser share one session: a touch in any of them counts
+    const touch = (): void => localStorage.setItem(TOUCHED_KEY, String(Date.now()));
+    touch();
+    for (const kind of ['pointerdown', 'keydown']) window.addEventListener(kind, touch, { passive: true });
     setInterval(() => {
-      if (this.person() && !this.isLocked() && Date.now() - this.#touchedAt > IDLE_MILLISECOND) void this.lock();
+      if (this.person() && !this.isLocked() && Date.now() - Number(localStorage.getItem(TOUCHED_KEY)) > IDLE_MILLISECOND) void this.lock();
     }, IDLE_LOOK_MILLISECOND);
   }
 

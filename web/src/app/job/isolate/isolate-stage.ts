@@ -7,6 +7,7 @@ import { JobLog } from '../../log/job-log.ts';
 import { Link } from '../../log/link.ts';
 import { Session } from '../../session/session.ts';
 import { Notice } from '../../ui/notice.ts';
+import { FactChoices } from '../physical/fact-choices.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
 import { InsulationPanel } from './insulation-panel.ts';
 import { ProofPanel } from './proof-panel.ts';
@@ -18,7 +19,7 @@ const GEAR_PATH = '/api/gear';
 @Component({
   selector: 'app-isolate-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Notice, StepList, ProofPanel, InsulationPanel],
+  imports: [Notice, FactChoices, StepList, ProofPanel, InsulationPanel],
   templateUrl: './isolate-stage.html',
   styleUrl: './isolate-stage.less',
 })

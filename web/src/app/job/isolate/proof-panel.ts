@@ -29,6 +29,7 @@ import {
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../log/api.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
+import { GearChoice } from './gear-choice.ts';
 
 const MOST_VOLT = 5000;
 
@@ -36,7 +37,7 @@ const MOST_VOLT = 5000;
 @Component({
   selector: 'app-proof-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule, Plot],
+  imports: [DatePipe, NzButtonModule, GearChoice, Plot],
   templateUrl: './proof-panel.html',
   styleUrl: './proof-panel.less',
 })

@@ -2,6 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import type { Act, Fact, Isolation, PlugKind, Role, StepView, Suggestion } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { GearChoice } from './gear-choice.ts';
 import { PlugPicture } from './plug-picture.ts';
 
 /** What a person does with a step: a fact of the vehicle, or another act. */
@@ -11,7 +12,7 @@ export type StepAct = { readonly kind: 'fact'; readonly fact: Fact } | { readonl
 @Component({
   selector: 'app-step-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule, PlugPicture],
+  imports: [DatePipe, NzButtonModule, GearChoice, PlugPicture],
   templateUrl: './step-list.html',
   styleUrl: './step-list.less',
 })

@@ -5,13 +5,14 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';
+import { FactChoices } from './fact-choices.ts';
 import { listFactRows } from './fact-rows.ts';
 
 /** How the pack stands, stated by hand on the drawing or in the list. Every statement is kept, whatever the order. */
 @Component({
   selector: 'app-physical-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule, PackDrawing],
+  imports: [DatePipe, NzButtonModule, FactChoices, PackDrawing],
   templateUrl: './physical-stage.html',
   styleUrl: './physical-stage.less',
 })

@@ -1,3 +1,4 @@
+import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, forwardRef, input, linkedSignal, model, signal } from '@angular/core';
 import { readDecimal } from '@estuarine/core';
 import { blankOf, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
@@ -8,11 +9,18 @@ export interface FieldFault {
   readonly message: string;
 }
 
+/** A field of an object, as the form needs it. */
+interface Part {
+  readonly key: string;
+  readonly schema: JsonSchema;
+  readonly isOptional: boolean;
+}
+
 /** One value of a schema as a form: a number, a choice, a list, or all fields of an object, down to the last leaf. */
 @Component({
   selector: 'app-schema-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [forwardRef(() => SchemaField)],
+  imports: [NgTemplateOutlet, forwardRef(() => SchemaField)],
   templateUrl: './schema-field.html',
   styleUrl: './schema-field.less',
 })
@@ -49,11 +57,16 @@ export class SchemaField {
   );
   protected readonly items = computed(() => (Array.isArray(this.value()) ? (this.value() as unknown[]) : []));
 
-  #fieldsOf(schema: JsonSchema): { key: string; schema: JsonSchema; isOptional: boolean }[] {
+  #fieldsOf(schema: JsonSchema): Part[] {
     return Object.entries(schema.properties ?? {}).map(([key, part]) => ({
       ...{ key, schema: part },
       isOptional: !(schema.required ?? []).includes(key) && part.default === undefined,
     }));
+  }
+
+  /** Gives a template's variable its type back. */
+  protected asFields(list: unknown): readonly Part[] {
+    return list as readonly Part[];
   }
 
   protected part(key: string | number): unknown {
@@ -79,8 +92,8 @@ export class SchemaField {
 
   protected addItem(): void {
     const last = this.items().at(-1);
-    const item = last === undefined ? blankOf(this.inner().schema.items ?? {}) : structuredClone(last);
-    this.value.set([...this.items(), item]);
+    // values are never changed in place, so two rows may begin as one
+    this.value.set([...this.items(), last ?? blankOf(this.inner().schema.items ?? {})]);
   }
 
   protected removeItem(index: number): void {
