@@ -1,7 +1,7 @@
 import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, forwardRef, input, linkedSignal, model, signal } from '@angular/core';
 import { readDecimal } from '@estuarine/core';
-import { blankOf, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
+import { blankOf, inWords, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
 
 /** What is wrong, and where. */
 export interface FieldFault {
@@ -62,6 +62,11 @@ export class SchemaField {
       ...{ key, schema: part },
       isOptional: !(schema.required ?? []).includes(key) && part.default === undefined,
     }));
+  }
+
+  /** A choice in words; figures and codes stay as they are. */
+  protected say(choice: unknown): string {
+    return typeof choice === 'string' ? inWords(choice) : String(choice);
   }
 
   /** Gives a template's variable its type back. */

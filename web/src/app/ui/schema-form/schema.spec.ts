@@ -1,4 +1,4 @@
-import { blankOf, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
+import { blankOf, inWords, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
 
 const number: JsonSchema = { type: 'number' };
 
@@ -60,3 +60,10 @@ it('reads numbers however they are pasted, and says when one is none', () => {
   expect(readRows('0 1 8\n3600 1 7\n')).toEqual([[0, 1, 8], [3600, 1, 7]]); // prettier-ignore
   expect(readRows('0 1\n1.2.3 4')).toBeNull();
 });
+
+it.each([
+  ['twelveVoltFirst', 'twelve volt first'],
+  ['III', 'III'],
+  ['nimh', 'nimh'],
+  ['00', '00'],
+])('says the choice %s as %s', (choice, words) => expect(inWords(choice)).toBe(words));

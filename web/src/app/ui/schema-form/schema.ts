@@ -151,7 +151,8 @@ export function nameOf(key: string): { readonly words: string; readonly unit: st
   return { words: inWords(key), unit: '' };
 }
 
-function inWords(key: string): string {
+/** A name of the code as a person reads it: `twelveVoltFirst` is "twelve volt first". */
+export function inWords(key: string): string {
   return key.replace(/([a-z0-9])([A-Z])/g, (_all, a: string, b: string) => `${a} ${b.toLowerCase()}`);
 }
 
