@@ -56,6 +56,9 @@ function setUp() {
   const behind$ = new Subject<void>();
   const messages$ = new Subject<TabMessage>();
   const acts = signal<readonly WaitingAct[]>([]);
+  /** When the server was last heard; 0: never yet. */
+  const heardAt = signal(1);
+  const serverNow = signal(Date.parse(at));
   const settled: number[] = [];
   const outbox = {
     acts,
@@ -73,7 +76,7 @@ function setUp() {
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },
       { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
-      { provide: Link, useValue: { events$, behind$, serverNow: signal(Date.parse(at)) } },
+      { provide: Link, useValue: { events$, behind$, heardAt, serverNow } },
       { provide: Tabs, useValue: { messages$ } },
     ],
   });
@@ -81,7 +84,7 @@ function setUp() {
   let seq = 0;
   const wait = (act: Act, commandId: string): void =>
     acts.update((all) => [...all, { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', act }, refused: null, kept: null }]);
-  return { server, log, acts, events$, behind$, messages$, wait, settled };
+  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow };
 }
 
 async function until(condition: () => boolean): Promise<void> {
@@ -135,6 +138,60 @@ describe('an open job', () => {
     expect(log.state()?.pack.areCoversOff).toBe(false);
     expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
     expect(log.pendingCount()).toBe(3);
+  });
+
+  it('lets a signed proof lower the line while it stands by the server’s time, and never before that time is known', async () => {
+    const { server, log, heardAt, serverNow, wait } = setUp();
+    const known = { lowVolt: 9, highVolt: 16 };
+    const proof = {
+      meterId: 'M-02',
+      source: 'battery',
+      sourceId: null,
+      point: 'posts',
+      known,
+      limitVolt: 30,
+      resolutionVolt: 0.1,
+    } as const;
+    server.events = [
+      OPENED,
+      event(2, fact({ kind: 'connectors', are: 'open' })),
+      event(3, { type: 'proof.started', body: proof }),
+      event(4, { type: 'proof.read', body: { proofId: 'c3', entry: 'plusMinus', volt: 0.4, isFromMeter: false } }),
+      event(5, { type: 'proof.signed', body: { proofId: 'c3', until: null, breakMinute: 60 } }),
+    ];
+    heardAt.set(0);
+    await log.open('j');
+    expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
+    expect(log.isolation()?.standing).toBeNull();
+    heardAt.set(1);
+    expect(log.exposure()?.reachable.volt).toBe(0.4);
+    expect(log.isolation()?.standing?.volt).toBe(0.4);
+    wait(fact({ kind: 'key', isAway: false }), 'w1');
+    expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
+    serverNow.set(Date.parse(at) + 61 * 60_000);
+    expect(log.isolation()?.standing).toBeNull();
+  });
+
+  it('shows no signature of its own before the server has kept it', async () => {
+    const { log, wait } = setUp();
+    await log.open('j');
+    wait(
+      {
+        type: 'proof.started',
+        body: {
+          meterId: 'M-02',
+          source: 'battery',
+          sourceId: null,
+          point: 'posts',
+          known: { lowVolt: 9, highVolt: 16 },
+          limitVolt: 30,
+          resolutionVolt: 0.1,
+        },
+      },
+      'w1',
+    );
+    wait({ type: 'proof.signed', body: { proofId: 'w1', until: null, breakMinute: 60 } }, 'w2');
+    expect(log.state()?.isolation.proofs).toMatchObject([{ proofId: 'w1', signed: null }]);
   });
 
   it('takes its own act as kept without waiting for the stream', async () => {

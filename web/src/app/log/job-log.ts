@@ -78,17 +78,21 @@ export class JobLog {
 
   /**
    * The time that exposure is computed for: while a proof stands, the last moment it does; without one, none. It changes only when a
-   * proof comes or goes, so that the seconds passing compute nothing anew.
+   * proof comes or goes, so that the seconds passing compute nothing anew. Until the server has told its time no proof stands here: a
+   * device's own clock may be hours off.
    */
   readonly proofTime = computed(() => {
     const kept = this.#kept();
+    if (this.#link.heardAt() === 0) return Infinity;
     return (kept && findStanding(kept.state, this.#link.serverNow())?.endsAt) ?? Infinity;
   });
   /** Steps, wait, readings and proof, by the server's clock. */
   readonly isolation = computed(() => {
     const state = this.state();
     const profile = this.profile();
-    return state && profile ? findIsolation(state, profile, this.policy().isolation, this.#link.serverNow()) : null;
+    if (!state || !profile) return null;
+    const found = findIsolation(state, profile, this.policy().isolation, this.#link.serverNow());
+    return this.proofTime() === Infinity ? { ...found, standing: null } : found;
   });
 
   /** Waiting acts may raise what is shown as reachable, never lower it. */
