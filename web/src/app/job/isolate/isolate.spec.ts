@@ -157,7 +157,12 @@ describe('the proof', () => {
       body: { proofId, entry: entry as ProofEntry, volt, isFromMeter: false },
     }));
 
-  async function panel(events: readonly JobEvent[], now: number, measured: Reply<unknown> = { kind: 'unreachable' }, role = 'technician') {
+  async function panel(
+    events: readonly JobEvent[],
+    now: number,
+    measured: Reply<unknown> | Promise<Reply<unknown>> = { kind: 'unreachable' },
+    role = 'technician',
+  ) {
     const api = {
       get: () => Promise.resolve({ kind: 'answer', value: { instruments: [instrument] }, etag: null }),
       post: () => Promise.resolve(measured),
@@ -209,6 +214,19 @@ describe('the proof', () => {
     await bad.fixture.whenStable();
     expect(bad.element.querySelector('.fault')?.textContent).toContain('Type the reading');
     expect(bad.acts).toEqual([]);
+  });
+
+  it('records a reading for the entry it was asked for, whatever is chosen while the meter measures', async () => {
+    let answer: (reply: Reply<unknown>) => void = () => undefined;
+    const { fixture, element, acts } = await panel(jobOf(started), START + 2000, new Promise((resolve) => (answer = resolve)));
+    button(element, 'Take from the simulated meter').click();
+    await Promise.resolve();
+    fixture.detectChanges();
+    expect(button(element, 'Take from the simulated meter').disabled).toBe(true);
+    button(element, 'plus to chassis').click();
+    answer({ kind: 'answer', value: { value: 12.5, unit: 'V', identity: 'x', isSimulated: true }, etag: null });
+    await fixture.whenStable();
+    expect(acts).toMatchObject([{ type: 'proof.read', body: { entry: 'knownBefore', volt: 12.5 } }]);
   });
 
   it('lists what keeps it from being signed, and lets nobody sign meanwhile', async () => {

@@ -186,7 +186,7 @@ export class ProofPanel {
     const read = readDecimal(this.text());
     if (read.kind === 'refused') this.fault.set(read.message);
     else if (Math.abs(read.value) > MOST_VOLT) this.fault.set(`${read.value} V is more than any meter here reads.`);
-    else this.#take(read.value, false);
+    else this.#take(this.entry(), read.value, false);
   }
 
   protected choose(entry: ProofEntry): void {
@@ -203,7 +203,8 @@ export class ProofPanel {
     const place = { jobId: this.jobId(), place: entry, sourceId: proof.sourceId };
     const reply = await this.#api.post<MeasureAnswer>(`/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`, place);
     this.isMeasuring.set(false);
-    if (reply.kind === 'answer') this.#take(reply.value.value, true);
+    // for the entry it was asked for, whatever was chosen meanwhile
+    if (reply.kind === 'answer') this.#take(entry, reply.value.value, true);
     else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type the reading.');
   }
 
@@ -218,10 +219,10 @@ export class ProofPanel {
     if (proof) this.act.emit({ type: 'cosign.asked', body: { proofId: proof.proofId } });
   }
 
-  #take(volt: number, isFromMeter: boolean): void {
+  #take(entry: ProofEntry, volt: number, isFromMeter: boolean): void {
     const proof = this.proof();
     if (!proof) return;
-    this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry: this.entry(), volt, isFromMeter } });
+    this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry, volt, isFromMeter } });
     this.text.set('');
     this.fault.set(null);
     this.field()?.nativeElement.focus();
