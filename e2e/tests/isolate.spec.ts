@@ -41,6 +41,9 @@ const server = new ClockServer();
 test.beforeAll(() => server.start());
 test.afterAll(() => server.stop());
 
+/** Waits for a beat of the stream, which tells the page the server's time: each comes within 3 s. */
+const hearTime = (page: Page) => page.waitForTimeout(3500);
+
 const step = (page: Page, name: RegExp) => page.locator('app-step-list li').filter({ hasText: name });
 const reach = (page: Page) => page.getByRole('button', { name: /Why this number/ });
 
@@ -153,7 +156,7 @@ test('D: the simulated meter shows a capacitor that drains; an apprentice measur
     await take.click();
     await expectAllKept(page);
     await server.advance(0.7);
-    await page.waitForTimeout(3500); // the beat of the stream tells the time
+    await hearTime(page);
   }
   await expect(page.getByText(/Draining, not dead\. \d readings fit one curve/)).toBeVisible();
   await expect(page.locator('app-plot .main-svg').first()).toBeVisible();
@@ -211,7 +214,7 @@ test('E: the plug opens nothing, the line stays where it was, and a stuck contac
     await take.click();
     await expectAllKept(page);
     await server.advance(2);
-    await page.waitForTimeout(3500);
+    await hearTime(page);
   }
   await expect(page.getByText(/Steady at \d+\.\d V over 3 readings: something feeds these posts/)).toBeVisible();
   await expect(page.getByText(/contactor stuck shut, a wrong measuring point, or the plug not out/)).toBeVisible();

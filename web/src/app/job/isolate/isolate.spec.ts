@@ -229,6 +229,22 @@ describe('the proof', () => {
     expect(acts).toMatchObject([{ type: 'proof.read', body: { entry: 'knownBefore', volt: 12.5 } }]);
   });
 
+  it('leaves the entry that was picked when time goes on or a reading of another arrives', async () => {
+    const { fixture, element, acts } = await panel(jobOf(started), START + 2000);
+    button(element, 'plus to chassis').click();
+    fixture.componentRef.setInput('isolation', isolationOf(jobOf(started, ...reads('c2').slice(0, 1)), START + 5000));
+    fixture.componentRef.setInput('meters', suggest('meter'));
+    await fixture.whenStable();
+    expect(button(element, 'plus to chassis').getAttribute('aria-pressed')).toBe('true');
+    const box = element.querySelector<HTMLInputElement>('.entry input');
+    if (box) box.value = '0.1';
+    box?.dispatchEvent(new Event('input'));
+    element.querySelector('form')?.dispatchEvent(new Event('submit'));
+    await fixture.whenStable();
+    expect(acts).toMatchObject([{ type: 'proof.read', body: { entry: 'plusChassis', volt: 0.1 } }]);
+    expect(button(element, 'plus to minus').getAttribute('aria-pressed')).toBe('true');
+  });
+
   it('lists what keeps it from being signed, and lets nobody sign meanwhile', async () => {
     const events = jobOf(...isDown, started, ...reads('c5'));
     const { element } = await panel(events, START + 20_000);

@@ -59,7 +59,9 @@ export class ProofPanel {
 
   protected readonly entries = PROOF_ENTRIES;
   protected readonly entryName = proofEntryName;
-  protected readonly meterId = linkedSignal(() => this.meters().find((m) => m.refusal === null)?.gear.gearId ?? '');
+  readonly #firstMeterId = computed(() => this.meters().find((m) => m.refusal === null)?.gear.gearId ?? '');
+  /** Stays as picked while the suggestions, which hang on the time, are made anew. */
+  protected readonly meterId = linkedSignal(() => this.#firstMeterId());
   /** Empty: the 12 V battery; else a proving unit. */
   protected readonly sourceId = signal('');
   protected readonly text = signal('');
@@ -69,11 +71,10 @@ export class ProofPanel {
 
   protected readonly proof = computed(() => this.isolation().proof);
   protected readonly finding = computed(() => this.isolation().finding);
-  /** The entry that the next value is for: the first one missing, or one that was picked to be read again. */
-  protected readonly entry = linkedSignal<ProofEntry | null, ProofEntry>({
-    source: () => this.finding()?.missing[0] ?? null,
-    computation: (missing, previous) => missing ?? previous?.value ?? 'plusMinus',
-  });
+  /** Picked by hand to be read now; whatever arrives meanwhile leaves it. */
+  readonly #chosen = signal<ProofEntry | null>(null);
+  /** The entry that the next value is for: the picked one, else the first one missing. */
+  protected readonly entry = computed(() => this.#chosen() ?? this.finding()?.missing[0] ?? 'plusMinus');
   protected readonly isBeginning = computed(() => this.proof() === null && (this.isolation().standing === null || this.wantsNew()));
   protected readonly instruments = resource({
     loader: async () => {
@@ -177,6 +178,7 @@ export class ProofPanel {
       },
     });
     this.wantsNew.set(false);
+    this.#chosen.set(null);
     setTimeout(() => this.field()?.nativeElement.focus());
   }
 
@@ -190,7 +192,7 @@ export class ProofPanel {
   }
 
   protected choose(entry: ProofEntry): void {
-    this.entry.set(entry);
+    this.#chosen.set(entry);
     this.text.set('');
     this.field()?.nativeElement.focus();
   }
@@ -219,9 +221,16 @@ export class ProofPanel {
     if (proof) this.act.emit({ type: 'cosign.asked', body: { proofId: proof.proofId } });
   }
 
+  /** What is read after an entry: the first one missing (null), or where none is, the next in order. */
+  #following(entry: ProofEntry): ProofEntry | null {
+    if (this.finding()?.missing.some((e) => e !== entry)) return null;
+    return PROOF_ENTRIES[(PROOF_ENTRIES.indexOf(entry) + 1) % PROOF_ENTRIES.length] ?? null;
+  }
+
   #take(entry: ProofEntry, volt: number, isFromMeter: boolean): void {
     const proof = this.proof();
     if (!proof) return;
+    if (entry === this.entry()) this.#chosen.set(this.#following(entry));
     this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry, volt, isFromMeter } });
     this.text.set('');
     this.fault.set(null);

@@ -34,15 +34,17 @@ export class MatchStage {
   protected readonly stockFailed = signal(false);
   protected readonly shown = signal<StackSchool>('spotRepairReordered');
   /** Places to be replaced: the rejected ones, until a person says otherwise. */
-  protected readonly replaced = linkedSignal(
+  readonly #rejected = computed(
     () =>
-      new Set(
-        this.log
-          .records()
-          .filter((r) => r.verdict === 'reject')
-          .map((r) => r.place),
-      ),
+      this.log
+        .records()
+        .filter((r) => r.verdict === 'reject')
+        .map((r) => r.place),
+    {
+      equal: (a, b) => a.join() === b.join(),
+    },
   );
+  protected readonly replaced = linkedSignal(() => new Set(this.#rejected()));
 
   protected readonly shelf = computed(() => {
     const profile = this.log.profile();
