@@ -32,6 +32,21 @@ export {
   type ProofReading,
   type ProofVerdict,
 } from './isolate/proof.ts';
+export {
+  balanceLedger,
+  countInPlace,
+  findLookAlikes,
+  findMixedCells,
+  listBackwards,
+  type Balance,
+  type LeftOff,
+  type Lot,
+  type Movement,
+  type PartBalance,
+} from './ledger/ledger.ts';
+export { CONDITION_NAMES, CONDITIONS, spotKey, spotName, TRAY, type Condition, type Spot } from './ledger/spot.ts';
+export { suggestCell, trayCells } from './ledger/tray.ts';
+export { findLift, type LiftAnswer, type Multipliers } from './lift/niosh.ts';
 export { setForExtension } from './torque/extension.ts';
 export {
   CHEMISTRIES,
@@ -74,11 +89,25 @@ export {
   PLUG_KINDS,
   plusSide,
   profileSchema,
-  type Fastener,
   type ModuleType,
   type PlugKind,
   type Profile,
 } from './pack/profile.ts';
+export {
+  COUPLINGS,
+  FATES,
+  PART_KINDS,
+  partSchema,
+  PLAN,
+  type Fate,
+  type Layer,
+  type LiftOut,
+  type Part,
+  type PartKind,
+  type Transfer,
+  type Zone,
+} from './pack/parts.ts';
+export { compareOrientation, cornerName, CORNERS, expectedCorner, type Corner, type Orientation } from './pack/orientation.ts';
 export { readProfile } from './pack/read-profile.ts';
 export { STAGE_NAMES, STAGES, type Stage } from './pack/stage.ts';
 export { arrangeModules } from './match/arrange.ts';
@@ -108,12 +137,39 @@ export {
   type ChosenPlan,
   type IsolationState,
   type JobState,
+  type Finding,
   type Mark,
+  type Photo,
   type ProofRecord,
   type Reading,
   type StatedFact,
   type Sweep,
 } from './job/state.ts';
+export {
+  FINDING_KINDS,
+  FOLLOW_UPS,
+  PHOTO,
+  SEVERITIES,
+  type FindingKind,
+  type FollowUp,
+  type Pin,
+  type Severity,
+} from './job/strip-acts.ts';
+export {
+  findInterruption,
+  findLedger,
+  findPackLift,
+  knownParts,
+  listLayers,
+  listPlaces,
+  listTransfers,
+  type Interruption,
+  type LayerView,
+  type PlaceView,
+  type TransferView,
+} from './job/strip.ts';
+export { orderCuts, type CutOrder, type CutStep } from './job/opening.ts';
+export { recallJobs, rememberJob, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
 export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
 export { findIsolation, findStanding, findWait, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
 export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';

@@ -19,6 +19,7 @@ import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
 import { SESSION_COOKIE, SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
+import { photoRoutes } from './photos/routes.ts';
 import { handleError } from './problem.ts';
 import { reckonRoutes } from './reckon/routes.ts';
 import { serveShell } from './shell/shell.ts';
@@ -111,6 +112,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     });
   });
   await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references }, tail, principals });
+  await app.register(photoRoutes, { pool, shopId, clock });
   await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
   await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
   await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });

@@ -83,7 +83,7 @@ function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
   if (error.code === 'FST_ERR_BAD_URL') return new HttpProblem(400, 'unreadable', 'The address could not be read.');
   if (status === 414 || error.code === 'FST_ERR_MAX_PARAM_LENGTH')
     return new HttpProblem(414, 'tooLong', 'A part of the address is longer than any name here.');
-  if (status === 415) return new HttpProblem(415, 'contentType', 'Only application/json is taken here.');
+  if (status === 415) return new HttpProblem(415, 'contentType', 'That content type is not taken here: JSON, and JPEG for photographs.');
   if (status === 429) return new HttpProblem(429, 'tooMany', 'Too many requests in a short time. Wait a little.');
   if (status >= 400 && status < 500) return new HttpProblem(400, 'unreadable', 'The request could not be read as JSON. Nothing was kept.');
   if (isConnectionLost(error))

@@ -20,7 +20,7 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
       return pack.isOnBench;
     case 'open': {
       const all = profile.moduleCount - 1 - (profile.plug.opensLink === null ? 0 : 1);
-      return pack.isHarnessUnplugged && pack.openLinks.length === all;
+      return pack.isHarnessUnplugged && pack.openLinks.length === all && state.strip.orientation !== null;
     }
     case 'test': {
       const isWhole = (kind: 'openCircuit' | 'rest', quantity: 'openCircuitVolt' | 'restVolt'): boolean =>

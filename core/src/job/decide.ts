@@ -16,6 +16,7 @@ import { SWEEP_QUANTITIES } from './event.ts';
 import { findSweep } from './fold.ts';
 import { findIsolation } from './isolation.ts';
 import type { JobState } from './state.ts';
+import { refuseStrip } from './strip-decide.ts';
 
 /** May look and measure; may also choose plans; may also sign and override. */
 export const ROLES = ['apprentice', 'technician', 'lead'] as const;
@@ -47,6 +48,8 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
     return keep(act);
   }
   if (!state.opened) return refuse('gone', 'This job was never opened.');
+  const refusal = refuseStrip(state, act, context);
+  if (refusal) return refusal;
   switch (act.type) {
     case 'fact.stated':
       return decideFact(act, context.profile);
@@ -110,6 +113,8 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
       return decideSignature(state, act, context);
     case 'step.overridden':
       return decideOverride(act, context);
+    default:
+      return keep(act);
   }
 }
 

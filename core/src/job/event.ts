@@ -8,6 +8,7 @@ import { PROOF_ENTRIES } from '../isolate/proof.ts';
 import { factSchema } from '../pack/fact.ts';
 import { STAGES } from '../pack/stage.ts';
 import { SWEEP_FIGURES } from '../reading/sweep-file.ts';
+import { STRIP_ACTS } from './strip-acts.ts';
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/, 'letters, digits, point, dash and underscore, up to 64');
 const text = z.string().trim().max(2000);
@@ -165,6 +166,7 @@ export const actSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('insulation.read'), body: insulationSchema }),
   z.strictObject({ type: z.literal('insulation.tested'), body: insulationTestSchema }),
   z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: z.int().min(1) }) }),
+  ...STRIP_ACTS,
 ]);
 /** What a person did, as asked to be kept. */
 export type Act = z.infer<typeof actSchema>;

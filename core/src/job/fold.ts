@@ -3,7 +3,8 @@ import { applyFact, type Fact, type PackState } from '../pack/fact.ts';
 import type { Profile } from '../pack/profile.ts';
 import type { EventHeader, JobEvent } from './event.ts';
 import { applyIsolation, lapseByTime, lapseOnFact, standingProof, withdrawProofReading } from './isolation-fold.ts';
-import { startState, type JobState, type Reading, type Sweep } from './state.ts';
+import { startState, type JobState, type Reading, type Sweep, type UndoableType } from './state.ts';
+import { applyStrip, withdrawStrip } from './strip-fold.ts';
 
 /** How many acts a person can take back. */
 const UNDO_DEPTH = 20;
@@ -24,8 +25,19 @@ export function extend(state: JobState, profile: Profile, events: readonly JobEv
   return next;
 }
 
+/** A gap between two events longer than this is a break: nobody worked on the job meanwhile. */
+const BREAK_MINUTE = 30;
+
 /** Adds one event to a state that the caller owns. */
 export function apply(state: JobState, profile: Profile, event: JobEvent): void {
+  const before = state.lastAt;
+  applyEvent(state, profile, event);
+  const minute = before === '' ? 0 : (Date.parse(event.at) - Date.parse(before)) / 60_000;
+  // what was done since the last event is what this one tells of
+  if (minute > 0 && minute <= BREAK_MINUTE) state.minutes[state.stage] = (state.minutes[state.stage] ?? 0) + minute;
+}
+
+function applyEvent(state: JobState, profile: Profile, event: JobEvent): void {
   lapseByTime(state, event.at, event.number);
   state.head = event.number;
   state.lastAt = event.at;
@@ -100,6 +112,7 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
       return;
     default:
       applyIsolation(state, event);
+      if (applyStrip(state, event)) remember(state, event.by, event.commandId, event.type as UndoableType);
   }
 }
 
@@ -120,7 +133,7 @@ function addReading(sweep: Sweep, quantity: keyof Sweep['readings'], place: numb
   Reflect.deleteProperty(sweep.chosen, `${quantity}:${place}`);
 }
 
-function remember(state: JobState, by: string, commandId: string, type: JobState['undoable'][string][number]['type']): void {
+function remember(state: JobState, by: string, commandId: string, type: UndoableType): void {
   const list = (state.undoable[by] ??= []);
   list.push({ commandId, type });
   if (list.length > UNDO_DEPTH) list.shift();
@@ -130,6 +143,7 @@ function remember(state: JobState, by: string, commandId: string, type: JobState
 function withdraw(state: JobState, by: string, commandId: string): void {
   state.undoable[by] = (state.undoable[by] ?? []).filter((u) => u.commandId !== commandId);
   withdrawProofReading(state, commandId);
+  withdrawStrip(state, commandId);
   const isStart = state.sweeps.some((s) => s.id === commandId);
   if (isStart) state.sweeps = state.sweeps.filter((s) => s.id !== commandId);
   for (const sweep of state.sweeps)

@@ -209,12 +209,17 @@ describe('recordModules', () => {
 });
 
 describe('isStageDone', () => {
-  it('ticks Open when the harness and every link are off', () => {
+  it('ticks Open when the harness and every link are off, and it is recorded how the pack lay', () => {
     const recorder = new Recorder().open();
     recorder.fact('open', { kind: 'harness', isUnplugged: true });
     recorder.fact('open', { kind: 'frame', frame: 'vent-frame', isOff: true });
     expect(isStageDone('open', recorder.state(), profile)).toBe(false);
     recorder.fact('open', { kind: 'frame', frame: 'cable-frame', isOff: true });
+    expect(isStageDone('open', recorder.state(), profile)).toBe(false);
+    recorder.add({
+      type: 'orientation.recorded',
+      body: { positiveCorner: 'lastFar', firstAt: 'first', threaded: 'alternating', vents: 'near', sensors: [], note: '' },
+    });
     expect(isStageDone('open', recorder.state(), profile)).toBe(true);
   });
 });

@@ -1,11 +1,13 @@
 /** The state of a job: what its events add up to. Plain data, so that it can be sent, kept and compared. */
 import type { GearUse } from '../gear/due.ts';
+import type { LeftOff, Movement } from '../ledger/ledger.ts';
 import type { ProofReading } from '../isolate/proof.ts';
 import type { Fact, PackState } from '../pack/fact.ts';
 import { UNTOUCHED } from '../pack/fact.ts';
+import type { Part } from '../pack/parts.ts';
 import type { Stage } from '../pack/stage.ts';
 import type { SweepFigure } from '../reading/sweep-file.ts';
-import type { ActBody, School, SweepKind } from './event.ts';
+import type { ActBody, ActType, School, SweepKind } from './event.ts';
 
 /** One reading of one module; a later one stands beside it and corrects it. */
 export interface Reading {
@@ -96,6 +98,51 @@ export interface IsolationState {
   touchedNumber: number;
 }
 
+export interface MovedPart extends Movement, Mark {
+  readonly commandId: string;
+  readonly stage: Stage;
+}
+
+export interface AddedPart extends Mark {
+  readonly part: Part;
+  readonly isForeign: boolean;
+  readonly isProposed: boolean;
+}
+
+export interface LeftOffPart extends LeftOff, Mark {
+  readonly commandId: string;
+  readonly reason: string;
+  readonly followUp: string;
+}
+
+export interface Finding extends Mark, ActBody<'finding.noted'> {
+  readonly findingId: string;
+  settled: (Mark & { readonly note: string }) | null;
+}
+
+export interface Photo extends Mark, ActBody<'photo.taken'> {
+  erased: (Mark & { readonly reason: string }) | null;
+}
+
+/** What came off, what was found, and how it lay. */
+export interface StripState {
+  added: AddedPart[];
+  moved: MovedPart[];
+  leftOff: LeftOffPart[];
+  findings: Finding[];
+  photos: Photo[];
+  transfers: Record<string, Mark & Omit<ActBody<'transfer.stated'>, 'transferId'>>;
+  lift: (Mark & ActBody<'lift.planned'>) | null;
+  orientation: (Mark & ActBody<'orientation.recorded'>) | null;
+  released: Mark | null;
+}
+
+/** Acts that their author can take back. */
+export type UndoableType = Extract<
+  ActType,
+  'reading.taken' | 'readings.imported' | 'sweep.started' | 'proof.read' | 'part.added' | 'part.moved' | 'part.leftOff' | 'finding.noted'
+>;
+
 export interface JobState {
   /** Number of the last event; 0 before the job is opened. */
   head: number;
@@ -104,6 +151,9 @@ export interface JobState {
   stage: Stage;
   pack: PackState;
   isolation: IsolationState;
+  strip: StripState;
+  /** Minutes worked in each stage, breaks left out. */
+  minutes: Partial<Record<Stage, number>>;
   facts: StatedFact[];
   /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
   chargedNumber: number;
@@ -112,7 +162,7 @@ export interface JobState {
   sweeps: Sweep[];
   plan: ChosenPlan | null;
   /** What each person can still take back, latest last. */
-  undoable: Record<string, { commandId: string; type: 'reading.taken' | 'readings.imported' | 'sweep.started' | 'proof.read' }[]>;
+  undoable: Record<string, { commandId: string; type: UndoableType }[]>;
   lastAt: string;
 }
 
@@ -127,6 +177,11 @@ export function startState(): JobState {
       ...{ steps: {}, picks: [], lengthened: [], overrides: [], proofs: [], insulation: [] },
       ...{ plugOutAt: null, twelveVoltOffAt: null, touchedNumber: 0 },
     },
+    strip: {
+      ...{ added: [], moved: [], leftOff: [], findings: [], photos: [], transfers: {} },
+      ...{ lift: null, orientation: null, released: null },
+    },
+    minutes: {},
     facts: [],
     chargedNumber: 0,
     moduleIds: [],

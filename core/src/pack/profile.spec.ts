@@ -34,13 +34,27 @@ describe('readProfile', () => {
   it('brings a profile of the first form up, torques and all', () => {
     const read = readProfile(old);
     if (read.kind === 'refused') throw new Error(read.message);
-    expect(read.value).toMatchObject({ schemaVersion: 2, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
-    expect(read.value.fasteners.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
+    expect(read.value).toMatchObject({ schemaVersion: 3, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
+    expect(read.value.parts.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
+  });
+  it('brings a profile of the second form up: layers from its procedure, every fastener at a place', () => {
+    const second: unknown = JSON.parse(readFileSync(new URL('../../profiles/fixtures/profile-form-2.json', import.meta.url), 'utf8'));
+    const read = readProfile(second);
+    if (read.kind === 'refused') throw new Error(read.message);
+    expect(read.value.layers.map((l) => l.name)).toEqual(['case lid', 'sense harness', 'terminal covers', 'vent side bus-bar frame', 'cable side bus-bar frame']); // prettier-ignore
+    expect(read.value.parts.map((p) => [p.id, p.kind, p.place, p.count])).toEqual([
+      ['bar-nut', 'fastener', 'layer-4', 56],
+      ['pack-bolt', 'fastener', 'vehicle', 6],
+      ['cable-bolt', 'fastener', 'vehicle', 2],
+      ['hold-down', 'fastener', 'vehicle', 28],
+      ['trim-clip', 'clip', 'vehicle', 14],
+    ]);
+    expect(read.value.lift.by).toBe('twoPeople');
   });
   it.each<[string, unknown, object]>([
     ['a list', [], { code: 'unreadable' }],
     ['no version', {}, { code: 'unreadable', path: ['schemaVersion'] }],
-    ['a later form', { schemaVersion: 3 }, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a later form', { schemaVersion: 4 }, { code: 'unreadable', path: ['schemaVersion'] }],
     ['a first form that is none', { schemaVersion: 1 }, { code: 'unreadable' }],
     ['a field that does not fit', { ...shipped(), massKilogram: -1 }, { code: 'impossible', path: ['massKilogram'] }],
     ['a field too many', { ...shipped(), extra: 1 }, { code: 'impossible' }],
@@ -60,11 +74,11 @@ describe('checkProfile', () => {
     ['bays with a gap', (p: Profile) => ({ ...p, bays: [{ name: 'left', from: 1, to: 10 }, { name: 'right', from: 12, to: 28 }] }), ['bays', 1]], // prettier-ignore
     ['bays that end early', (p: Profile) => ({ ...p, bays: [{ name: 'left', from: 1, to: 10 }] }), ['bays']],
     ['a nut that is not there', (p: Profile) => ({ ...p, posts: { ...p.posts, nutFastener: 'none' } }), ['posts', 'nutFastener']],
-    [
-      'two fasteners of one id',
-      (p: Profile) => ({ ...p, fasteners: p.fasteners.map((f) => ({ ...f, id: 'bar-nut' })) }),
-      ['fasteners', 1, 'id'],
-    ],
+    ['two parts of one id', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, id: 'bar-nut' })) }), ['parts', 1, 'id']],
+    ['a part of no place', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, place: 'roof' })) }), ['parts', 0, 'place']],
+    ['a zone and a layer of one name', (p: Profile) => ({ ...p, layers: p.layers.map((l, i) => (i === 0 ? { ...l, id: 'boot' } : l)) }), ['layers', 0, 'id']], // prettier-ignore
+    ['a zone beyond the plan', (p: Profile) => ({ ...p, zones: p.zones.map((z) => ({ ...z, area: { ...z.area, length: 60 } })) }), ['zones', 0, 'area']], // prettier-ignore
+    ['a layer of a frame that is not there', (p: Profile) => ({ ...p, layers: p.layers.map((l) => ({ ...l, fact: { kind: 'frame' as const, frame: 'x', isOff: true } })) }), ['layers', 0, 'fact', 'frame']], // prettier-ignore
     ['a procedure of a missing stage', (p: Profile) => ({ ...p, stages: ['intake' as const] }), ['procedure', 0, 'stage']],
     ['a cut-off above nominal', (p: Profile) => ({ ...p, moduleType: { ...p.moduleType, cutoffVolt: 8 } }), ['moduleType', 'cutoffVolt']],
     ['a stray sensor', (p: Profile) => ({ ...p, sensors: [{ id: 's', name: 'S', place: 40 }] }), ['sensors', 0, 'place']],

@@ -5,7 +5,8 @@
 import * as z from 'zod';
 import { CHEMISTRIES } from '../cell/battery-model.ts';
 import { answer, refuse, type Refusal, type Result } from '../result.ts';
-import { factSchema } from './fact.ts';
+import { factSchema, type Fact } from './fact.ts';
+import { layerSchema, liftSchema, partSchema, PLAN, transferSchema, zoneSchema } from './parts.ts';
 import { STAGES } from './stage.ts';
 
 const name = z.string().trim().min(1).max(120);
@@ -16,7 +17,7 @@ const slug = z
 const amount = z.number().positive().max(1e6);
 
 /** Version of the form of a profile; older ones are brought up by `readProfile`. */
-export const PROFILE_SCHEMA_VERSION = 2;
+export const PROFILE_SCHEMA_VERSION = 3;
 
 export const moduleTypeSchema = z.strictObject({
   id: slug,
@@ -35,28 +36,6 @@ export const moduleTypeSchema = z.strictObject({
   massKilogram: amount,
 });
 export type ModuleType = z.infer<typeof moduleTypeSchema>;
-
-const torqueSchema = z.strictObject({
-  newtonMetre: amount,
-  tolerancePercent: z.number().min(0).max(50),
-  /** Who gives the figure; the maker's governs. */
-  source: z.enum(['maker', 'supplier', 'shop', 'invented']),
-});
-
-/** Fasteners of one kind at one place. */
-export const fastenerSchema = z.strictObject({
-  id: slug,
-  name,
-  /** Where they sit, in the words of the trade. */
-  where: name,
-  /** Across flats, thread or clip size, such as `10 mm`. */
-  size: z.string().trim().max(40),
-  count: z.int().min(1).max(500).nullable(),
-  tool: z.string().trim().max(80),
-  /** On the way back; null where it is hand-tight, clipped or not known. */
-  torque: torqueSchema.nullable(),
-});
-export type Fastener = z.infer<typeof fastenerSchema>;
 
 /** What the air, or the coolant, passes through. */
 export const FLOW_KINDS = ['intake', 'filter', 'duct', 'fan', 'cells', 'coldPlate', 'converter', 'inverter', 'pump', 'outlet'] as const;
@@ -129,7 +108,17 @@ export const profileSchema = z.strictObject({
   sensors: z.array(z.strictObject({ id: slug, name, place: z.int().min(1).max(200) })),
   massKilogram: amount,
   waits: z.strictObject({ capacitorMinute: amount, restHour: amount }),
-  fasteners: z.array(fastenerSchema),
+  /** Where the vehicle is cleared on the way to the pack, in order. */
+  zones: z.array(zoneSchema).max(40),
+  /** How the pack opens, outermost first. */
+  layers: z.array(layerSchema).max(40),
+  /** What comes off: of the vehicle by zone, of the pack by layer. */
+  parts: z.array(partSchema).max(200),
+  /** What an exchange pack comes with and what moves across. */
+  transfer: z.array(transferSchema).max(60),
+  lift: liftSchema,
+  /** Minutes quoted for a stage; none: not quoted. */
+  quotes: z.array(z.strictObject({ stage: z.enum(STAGES), minute: z.int().min(1).max(10_000) })).max(STAGES.length),
   /** Parts the air or the coolant passes, in the order of the flow. */
   airPath: z.array(z.strictObject({ kind: z.enum(FLOW_KINDS), name })),
   isolation: z.strictObject({
@@ -189,33 +178,65 @@ function checkParts(profile: Profile): Refusal | null {
   }
   if (bays.length > 0 && next !== moduleCount + 1)
     return refuse('mismatch', `The bays end at place ${next - 1}, the string at ${moduleCount}.`, ['bays']);
-  for (const part of ['fasteners', 'sensors', 'frames'] as const) {
+  for (const part of ['parts', 'sensors', 'frames', 'transfer'] as const) {
     const ids = profile[part].map((x) => x.id);
     const twice = ids.findIndex((id, i) => ids.indexOf(id) !== i);
     if (twice >= 0) return refuse('mismatch', `"${ids[twice]}" stands twice.`, [part, twice, 'id']);
   }
-  if (posts.nutFastener !== null && !profile.fasteners.some((f) => f.id === posts.nutFastener))
+  if (posts.nutFastener !== null && !profile.parts.some((f) => f.id === posts.nutFastener))
     return refuse('mismatch', `There is no fastener "${posts.nutFastener}".`, ['posts', 'nutFastener']);
   if (type.maximumModuleVolt < type.nominalVolt)
     return refuse('mismatch', 'A full module cannot stand below its nominal voltage.', ['moduleType', 'maximumModuleVolt']);
   if (type.cutoffVolt >= type.nominalVolt)
     return refuse('mismatch', 'The cut-off lies below the nominal voltage.', ['moduleType', 'cutoffVolt']);
-  return checkProcedure(profile);
+  return checkPlaces(profile) ?? checkProcedure(profile);
 }
 
-/** Facts of the procedure name what is there. */
+/** Zones lie on the plan, zones and layers have names of their own, and every part comes off one of them. */
+function checkPlaces({ zones, layers, parts }: Profile): Refusal | null {
+  const places = [...zones, ...layers].map((p) => p.id);
+  const twice = places.findIndex((id, i) => places.indexOf(id) !== i);
+  if (twice >= 0) {
+    const path = twice < zones.length ? ['zones', twice, 'id'] : ['layers', twice - zones.length, 'id'];
+    return refuse('mismatch', `Two places are called "${places[twice]}".`, path);
+  }
+  const off = zones.findIndex(({ area }) => area.x + area.length > PLAN.length || area.y + area.width > PLAN.width);
+  if (off >= 0)
+    return refuse('mismatch', `${zones[off]?.name} lies beyond the plan of ${PLAN.length} by ${PLAN.width}.`, ['zones', off, 'area']);
+  const stray = parts.findIndex((p) => !places.includes(p.place));
+  if (stray >= 0)
+    return refuse('mismatch', `${parts[stray]?.name} comes off "${parts[stray]?.place}", which is no zone and no layer.`, [
+      'parts',
+      stray,
+      'place',
+    ]);
+  return null;
+}
+
+/** Facts of the procedure and of the layers name what is there. */
 function checkProcedure(profile: Profile): Refusal | null {
   for (const [i, { stage, fact }] of profile.procedure.entries()) {
     const path = ['procedure', i];
     if (!profile.stages.includes(stage))
       return refuse('mismatch', `The procedure names the stage ${stage}, which is left out.`, [...path, 'stage']);
-    if (fact.kind === 'frame' && !profile.frames.some((f) => f.id === fact.frame))
-      return refuse('mismatch', `The procedure names the frame "${fact.frame}", which is not there.`, [...path, 'fact', 'frame']);
-    if (fact.kind === 'links' && fact.links.some((k) => k >= profile.moduleCount))
-      return refuse('mismatch', 'The procedure names a link that is not there.', [...path, 'fact', 'links']);
+    const refusal = checkFact(profile, fact, 'The procedure', path);
+    if (refusal) return refusal;
+  }
+  for (const [i, { name: label, fact }] of profile.layers.entries()) {
+    const refusal = fact && checkFact(profile, fact, label, ['layers', i]);
+    if (refusal) return refusal;
   }
   return null;
 }
+
+function checkFact(profile: Profile, fact: Fact, namer: string, path: readonly (string | number)[]): Refusal | null {
+  if (fact.kind === 'frame' && !profile.frames.some((f) => f.id === fact.frame))
+    return refuse('mismatch', `${namer} names the frame "${fact.frame}", which is not there.`, [...path, 'fact', 'frame']);
+  if (fact.kind === 'links' && fact.links.some((k) => k >= profile.moduleCount))
+    return refuse('mismatch', `${namer} names a link that is not there.`, [...path, 'fact', 'links']);
+  return null;
+}
+
 /** First and last place of each block, 1-based. */
 export function blockPlaces(blocks: readonly number[]): { readonly from: number; readonly to: number }[] {
   let next = 1;

@@ -5,7 +5,7 @@ import { checkProfile, PROFILE_SCHEMA_VERSION, profileSchema, type Profile } fro
 type Loose = Record<string, unknown>;
 
 /** Each brings a profile of its version to the next; never changed once released. */
-const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst];
+const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond];
 
 /**
  * A profile of any version, fit to be used.
@@ -55,5 +55,41 @@ function upgradeFirst(old: Loose): Loose {
     airPath: [],
     isolation: { points: 'HV posts, as the maker says', extraSteps: [] },
     hazards: [],
+  };
+}
+
+const LAYER_NAMES: Record<string, string> = { case: 'case lid', harness: 'sense harness', covers: 'terminal covers', links: 'bus bars' };
+
+/** Form 2 knew fasteners without places, and nothing of zones, layers, transfers, the lift and quotes. */
+function upgradeSecond(old: Loose): Loose {
+  const { fasteners, ...rest } = old as { fasteners: Loose[]; [key: string]: unknown };
+  const { nutFastener } = old.posts as { nutFastener: string | null };
+  const frames = old.frames as { id: string; name: string }[];
+  const procedure = old.procedure as { stage: string; fact: { kind: string; frame?: string } }[];
+  const layers = procedure
+    .filter(({ stage }) => stage === 'open')
+    .map(({ fact }, i) => {
+      const frame = frames.find((f) => f.id === fact.frame);
+      return { id: `layer-${i + 1}`, name: frame?.name ?? LAYER_NAMES[fact.kind] ?? fact.kind, fact, note: '' };
+    });
+  const bars = layers.find(({ fact }) => fact.kind === 'frame' || fact.kind === 'links');
+  return {
+    ...rest,
+    schemaVersion: 3,
+    zones: [{ id: 'vehicle', name: 'around the pack', area: { x: 55, y: 6, length: 35, width: 32 }, note: '' }],
+    layers,
+    parts: fasteners.map((fastener) => ({
+      ...fastener,
+      kind: fastener.size === 'clip' ? 'clip' : 'fastener',
+      place: fastener.id === nutFastener && bars ? bars.id : 'vehicle',
+      ...{ isHidden: false, caution: '' },
+    })),
+    transfer: [],
+    lift: {
+      by: (old.massKilogram as number) > 60 ? 'hoist' : 'twoPeople',
+      path: 'Not noted: look for the way out and for cables caught on it.',
+      ...{ horizontalCentimetre: 40, verticalCentimetre: 50, travelCentimetre: 40, asymmetryDegree: 30, coupling: 'fair' },
+    },
+    quotes: [],
   };
 }

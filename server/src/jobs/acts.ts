@@ -5,6 +5,7 @@ import {
   decide,
   DEFAULT_POLICY,
   refuse,
+  rememberJob,
   startState,
   type Act,
   type DecideContext,
@@ -21,6 +22,7 @@ import type { ChainedEvent } from '../log/chain.ts';
 import type { Outcome } from '../log/store.ts';
 import { freeModules, lockModules, reserveModules, savePackModules } from '../shop/store.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
+import { erasePhoto } from '../photos/store.ts';
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
 import type { References } from './references.ts';
 import { findJobNumber, findNextNumber, saveSummary } from './store.ts';
@@ -158,9 +160,10 @@ export async function projectJobEvents(
     const event = toJobEvent(chained);
     apply(job.state, job.profile, event);
     await projectModules(db, shopId, jobId, job, event);
+    if (event.type === 'photo.erased') await erasePhoto(db, shopId, jobId, event.body.photoId);
   }
   const policy = await jobs.references.policy(db, job.state.policyVersion);
-  await saveSummary(db, shopId, summarise(jobId, job.state, job.profile, policy));
+  await saveSummary(db, shopId, summarise(jobId, job.state, job.profile, policy), rememberJob(job.state, job.profile));
 }
 
 async function projectModules(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {

@@ -11,7 +11,7 @@ import { HttpProblem, problemOfRefusal } from '../problem.ts';
 import { keepJobAct, type JobActs } from './acts.ts';
 import { planCsv, sweepsCsv } from './export.ts';
 import type { FoldedJob } from './job-states.ts';
-import { listJobs } from './store.ts';
+import { listJobs, listMemories } from './store.ts';
 
 export interface JobRoutes {
   readonly jobs: JobActs;
@@ -43,6 +43,14 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     states.checkIn(jobId, job);
     return job;
   }
+
+  app.get(
+    '/api/profiles/:profileId/memory',
+    { schema: { tags: ['jobs'], params: z.object({ profileId: idSchema }) } },
+    async (request) => ({
+      memories: await listMemories(pool, shopId, request.params.profileId),
+    }),
+  );
 
   app.get('/api/jobs', { schema: { tags: ['jobs'] } }, async () => ({ jobs: await listJobs(pool, shopId) }));
 

@@ -1,5 +1,6 @@
 /** SQL of the yard: one row a job, as it stands. */
 import type { JobSummary } from '@estuarine/contract';
+import type { JobMemory } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 
 export async function listJobs(db: Queryable, shopId: string): Promise<JobSummary[]> {
@@ -7,13 +8,22 @@ export async function listJobs(db: Queryable, shopId: string): Promise<JobSummar
   return rows.map((r) => r.body);
 }
 
-export async function saveSummary(db: Queryable, shopId: string, summary: JobSummary): Promise<void> {
+export async function saveSummary(db: Queryable, shopId: string, summary: JobSummary, memory: JobMemory): Promise<void> {
   await db.query({
     name: 'save-summary',
-    text: `insert into job_summary (shop_id, job_id, number, body) values ($1, $2, $3, $4)
-           on conflict (shop_id, job_id) do update set body = excluded.body`,
-    values: [shopId, summary.jobId, summary.number, JSON.stringify(summary)],
+    text: `insert into job_summary (shop_id, job_id, number, body, memory) values ($1, $2, $3, $4, $5)
+           on conflict (shop_id, job_id) do update set body = excluded.body, memory = excluded.memory`,
+    values: [shopId, summary.jobId, summary.number, JSON.stringify(summary), JSON.stringify(memory)],
   });
+}
+
+/** What the jobs on a profile left to remember, the latest first. */
+export async function listMemories(db: Queryable, shopId: string, profileId: string): Promise<JobMemory[]> {
+  const { rows } = await db.query<{ memory: JobMemory }>(
+    `select memory from job_summary where shop_id = $1 and body->>'profileId' = $2 order by number desc limit 200`,
+    [shopId, profileId],
+  );
+  return rows.map((r) => r.memory);
 }
 
 export async function findJobNumber(db: Queryable, shopId: string, jobId: string): Promise<number | null> {

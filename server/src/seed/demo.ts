@@ -12,7 +12,6 @@ import {
   type Generator,
   type Profile,
   type ProofEntry,
-  type Stage,
   type StockModule,
 } from '@estuarine/core';
 import type pg from 'pg';
@@ -21,6 +20,8 @@ import { JobStates } from '../jobs/job-states.ts';
 import { References } from '../jobs/references.ts';
 import { findCommand, findHead } from '../log/store.ts';
 import { hasAnyCredential } from '../persons/store.ts';
+import { readPicture } from '../photos/picture.ts';
+import { savePhoto } from '../photos/store.ts';
 import { keepShopAct } from '../shop/acts.ts';
 import { hiddenTruth } from '../instruments/hidden-truth.ts';
 import { listModules } from '../shop/store.ts';
@@ -28,6 +29,7 @@ import { makeModule, readVolt, round, type Fault, type TrueModule } from './modu
 import { DEMO_ACCOUNTS } from './accounts.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
 import { ensureShop, readShippedProfile } from './shop.ts';
+import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
 
 const SEED = 20_261;
 const SHELF = 400;
@@ -44,7 +46,7 @@ interface DemoJob {
   readonly hoursAgo: number;
   readonly profileId: string;
   readonly faults: Readonly<Record<number, Fault['kind']>>;
-  readonly reaches: 'fresh' | 'draining' | 'halfTested' | 'tested' | 'matched';
+  readonly reaches: 'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched';
 }
 
 const JOBS: readonly DemoJob[] = [
@@ -115,7 +117,7 @@ const JOBS: readonly DemoJob[] = [
     vehicle: { name: 'Avocet nurse’s car', plate: 'TI 140', odometerKilometre: 74_150, note: 'Fan loud after long climbs.' },
     hoursAgo: 5,
     faults: {},
-    reaches: 'fresh',
+    reaches: 'stripping',
   },
   {
     id: 'demo-godwit',
@@ -220,6 +222,7 @@ class JobSeeder {
     await this.#keep({ type: 'job.opened', body: { number, ...versions, vehicle, moduleIds } });
     if (reaches === 'fresh') return;
     if (reaches === 'draining') return this.#drain();
+    if (reaches === 'stripping') return this.#beginStrip();
     await this.#openPack();
     const all = this.#modules;
     const open = await this.#sweep('openCircuit', 'openCircuitVolt', all, (m) => readVolt(m, this.#generator));
@@ -237,13 +240,62 @@ class JobSeeder {
   }
 
   async #openPack(): Promise<void> {
-    const facts: [Stage, Fact][] = this.#profile.procedure
-      .filter((p) => ['isolate', 'strip', 'open'].includes(p.stage))
-      .map((p) => [p.stage, p.fact]);
-    for (const [stage, fact] of facts) {
-      this.#at += 6 * 60_000;
-      await this.#keep({ type: 'fact.stated', body: { stage, fact } });
+    for (const stage of ['isolate', 'strip', 'open'] as const) {
+      const facts = this.#profile.procedure.filter((p) => p.stage === stage).map((p): Act => ({ type: 'fact.stated', body: p }));
+      if (stage === 'strip') await this.#strip(Infinity, 1.5);
+      await this.#keepAll(facts, 6);
     }
+    await this.#keepAll([...takeOff(this.#profile, 'open'), lying(this.#profile), { type: 'modules.released', body: {} }], 2);
+    const bars = this.#profile.layers.find((l) => l.fact?.kind === 'frame' || l.fact?.kind === 'links')?.id ?? null;
+    const { act, picture } = await drawPhoto(`${this.#job.id}-photo-1`, 'Bars before they came off', bars, false);
+    const { photoId, sha256 } = act.body;
+    await this.#keep(act);
+    const { small } = await readPicture(picture);
+    await savePhoto(this.#jobs.pool, this.#jobs.shopId, {
+      jobId: this.#job.id,
+      photoId,
+      sha256,
+      picture,
+      small,
+      by: 'om',
+      at: new Date(this.#at),
+    });
+    await this.#keep({
+      type: 'finding.noted',
+      body: {
+        ...{ stage: 'open', kind: 'corrosion', severity: 'severe', follow: 'renew', isOnArrival: false },
+        ...{ pin: { on: 'photo', photoId, x: 0.36, y: 0.4 }, note: 'Two bars black, green bloom at the nut.' },
+      },
+    });
+  }
+
+  /** Two zones cleared, then left: it waits for a bolt. */
+  async #beginStrip(): Promise<void> {
+    const isolating = this.#profile.procedure.filter((p) => p.stage === 'isolate');
+    await this.#keepAll(
+      isolating.map((p): Act => ({ type: 'fact.stated', body: p })),
+      5,
+    );
+    await this.#strip(2, 3);
+  }
+
+  async #strip(zones: number, minutes: number): Promise<void> {
+    const odd = mishaps(this.#profile);
+    await this.#keepAll([...odd, ...takeOff(this.#profile, 'strip', zones, odd)], minutes);
+  }
+
+  async #keepAll(acts: readonly Act[], minutes: number): Promise<void> {
+    for (const act of acts) {
+      this.#at += minutes * 60_000;
+      // what the profile does not know carries the id of the act that told of it
+      const id = await this.#keep(act);
+      if (act.type === 'part.added') await this.#keep(this.#outOf(id));
+    }
+  }
+
+  #outOf(partId: string): Act {
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'tray', cell: 'H6' }] as const;
+    return { type: 'part.moved', body: { stage: 'strip', partId, count: 1, from, to, condition: 'good' } };
   }
 
   /** Isolated by the apprentice a few minutes ago; the capacitors still drain. */

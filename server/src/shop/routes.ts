@@ -27,7 +27,8 @@ export const shopRoutes: FastifyPluginCallbackZod<ShopRoutes> = (app, { shop, re
     const { profileId, version } = request.params;
     const profile = await references.profile(pool, profileId, version);
     if (!profile) throw new HttpProblem(404, 'unknownProfile', `There is no profile ${profileId} of version ${version}.`);
-    void reply.header('cache-control', 'private, max-age=31536000, immutable');
+    // the content never changes, but a newer release may send it in a newer form
+    void reply.header('cache-control', 'private, max-age=300');
     return { profile };
   });
 

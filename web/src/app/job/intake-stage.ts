@@ -45,15 +45,15 @@ import { JobLog } from '../log/job-log.ts';
                 <dd class="figure">{{ profile.massKilogram }} kg pack, {{ profile.moduleType.massKilogram }} kg module</dd>
                 <dt>Waits</dt>
                 <dd>{{ profile.waits.capacitorMinute }} min for the capacitors, {{ profile.waits.restHour }} h rest</dd>
-                @for (fastener of profile.fasteners; track fastener.id) {
-                  <dt>{{ fastener.name }}</dt>
-                  <dd>
-                    @if (fastener.torque; as torque) {
+                @for (part of profile.parts; track part.id) {
+                  @if (part.torque; as torque) {
+                    <dt>{{ part.name }}</dt>
+                    <dd>
                       <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span>
                       <span class="muted"> ({{ torque.source }})</span>
-                    }
-                    {{ fastener.where }}
-                  </dd>
+                      {{ part.where }}
+                    </dd>
+                  }
                 }
               </dl>
               <h3>What hurts on this pack</h3>

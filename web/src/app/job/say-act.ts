@@ -25,6 +25,17 @@ const WORDS: Record<ActType, string> = {
   'step.overridden': 'an override',
   'insulation.read': 'an insulation reading',
   'insulation.tested': 'a reading of the insulation tester',
+  'part.added': 'a part that was found',
+  'part.moved': 'a count of the ledger',
+  'part.leftOff': 'leaving parts off',
+  'finding.noted': 'a finding',
+  'finding.settled': 'the end of a finding',
+  'photo.taken': 'a photograph',
+  'photo.erased': 'erasing a photograph',
+  'transfer.stated': 'a part to move across',
+  'lift.planned': 'the lift plan',
+  'orientation.recorded': 'how the pack lies',
+  'modules.released': 'letting the modules be moved',
 };
 
 export function sayAct(type: ActType): string {

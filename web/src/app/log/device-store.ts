@@ -72,7 +72,7 @@ export class DeviceStore {
   }
 
   #db(): Promise<IDBPDatabase<Schema>> {
-    return (this.#opened ??= openDB<Schema>('estuarine', 2, {
+    return (this.#opened ??= openDB<Schema>('estuarine', 3, {
       upgrade(db, oldVersion) {
         if (oldVersion < 1) db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
         // states and answers of an older form are fetched anew; waiting acts stay

@@ -26,7 +26,7 @@ import { Tabs } from './tabs.ts';
 export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable';
 
 const EVENTS_PAGE = 500;
-const PERMITS: ReadonlySet<Act['type']> = new Set(['proof.signed', 'step.overridden']);
+const PERMITS: ReadonlySet<Act['type']> = new Set(['proof.signed', 'step.overridden', 'part.leftOff', 'modules.released']);
 
 /**
  * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page,

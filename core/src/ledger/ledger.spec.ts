@@ -1,0 +1,169 @@
+import fc from 'fast-check';
+import type { Part } from '../pack/parts.ts';
+import { balanceLedger, countInPlace, findLookAlikes, findMixedCells, listBackwards, type Movement } from './ledger.ts';
+import { CONDITIONS, isAtHand, isFit, spotKey, type Condition, type Spot } from './spot.ts';
+import { suggestCell, trayCells } from './tray.ts';
+
+function part(id: string, count: number | null, change: Partial<Part> = {}): Part {
+  return {
+    ...{ id, kind: 'fastener', name: id, place: 'boot', where: 'here', size: '10 mm', count, tool: 'ratchet', torque: null },
+    ...{ isHidden: false, caution: '' },
+    ...change,
+  };
+}
+
+const IN: Spot = { kind: 'inPlace' };
+const B3: Spot = { kind: 'tray', cell: 'B3' };
+let number = 0;
+const move = (partId: string, count: number, from: Spot, to: Spot, condition: Condition = 'good'): Movement => ({
+  ...{ partId, count, from, to, condition },
+  number: ++number,
+});
+const of = (movements: Movement[], count: number | null = 6, leftOff: { partId: string; count: number }[] = []) => {
+  const found = balanceLedger([part('bolt', count)], movements, leftOff).parts[0];
+  if (!found) throw new Error('no part');
+  return found;
+};
+
+describe('the balance of a part', () => {
+  it('owes what came off until it is back', () => {
+    const out = move('bolt', 6, IN, B3);
+    expect(of([out])).toMatchObject({ out: 6, back: 0, owed: 6, toOrder: 0, surplus: 0, lots: [{ spot: B3, count: 6 }] });
+    expect(of([out, move('bolt', 4, B3, IN)])).toMatchObject({ owed: 2, lots: [{ count: 2 }] });
+    expect(of([out, move('bolt', 6, B3, IN)])).toMatchObject({ owed: 0, lots: [] });
+  });
+
+  it('orders what is stripped, broken, scrapped or was never there, until new ones go in', () => {
+    const movements = [
+      move('bolt', 3, IN, B3),
+      move('bolt', 1, IN, B3, 'stripped'),
+      move('bolt', 1, IN, { kind: 'scrapped' }, 'broken'),
+      move('bolt', 1, IN, { kind: 'absent' }),
+    ];
+    expect(of(movements)).toMatchObject({ out: 5, absent: 1, owed: 6, toOrder: 3 });
+    expect(of([...movements, move('bolt', 3, { kind: 'new' }, IN)])).toMatchObject({ owed: 3, toOrder: 0 });
+  });
+
+  it('counts a corroded one as fit, and one left off knowingly as settled', () => {
+    expect(of([move('bolt', 6, IN, B3, 'corroded')])).toMatchObject({ toOrder: 0 });
+    expect(of([move('bolt', 6, IN, B3)], 6, [{ partId: 'bolt', count: 1 }])).toMatchObject({ owed: 5, leftOff: 1 });
+  });
+
+  it('shows pieces counted twice as more than the place holds, and loses neither count', () => {
+    expect(of([move('bolt', 6, IN, B3), move('bolt', 6, IN, { kind: 'bag', label: '1' })])).toMatchObject({
+      out: 12,
+      surplus: 6,
+      owed: 12,
+    });
+  });
+
+  it('asks nothing back for an extra piece of an earlier hand, in whichever order it came off', () => {
+    const extra = move('bolt', 1, IN, B3, 'added');
+    const own = move('bolt', 6, IN, B3);
+    for (const movements of [[extra, own], [own, extra]]) expect(of(movements)).toMatchObject({ foreign: 1, owed: 6, surplus: 0, toOrder: 0 }); // prettier-ignore
+    // one that sat in the place of the right one is replaced
+    expect(of([extra, move('bolt', 5, IN, B3)])).toMatchObject({ foreign: 0, owed: 6, toOrder: 1 });
+    // and taking all out once more asks for nothing more
+    const again = [extra, own, move('bolt', 6, B3, IN), move('bolt', 6, IN, B3), move('bolt', 6, B3, IN)];
+    expect(of(again)).toMatchObject({ owed: 0, foreign: 1 });
+  });
+
+  it('takes any number from a part that the profile does not count', () => {
+    expect(of([move('bolt', 9, IN, B3)], null)).toMatchObject({ owed: 9, surplus: 0 });
+    expect(countInPlace(of([], null))).toBeNull();
+    expect(countInPlace(of([move('bolt', 2, IN, B3)]))).toBe(4);
+  });
+});
+
+it('offers first on the way back what came off last', () => {
+  const parts = [part('a', 2), part('b', 2), part('c', 2)];
+  const movements = [move('a', 2, IN, B3), move('b', 2, IN, B3), move('c', 2, IN, B3), move('c', 2, B3, IN)];
+  expect(listBackwards(balanceLedger(parts, movements)).map((b) => b.part.id)).toEqual(['b', 'a']);
+});
+
+it('names fasteners of one size under two names, and the cell they were mixed in', () => {
+  const parts = [part('long', 2), part('short', 3), part('other', 1, { size: '12 mm' }), part('clip', 4, { kind: 'clip' })];
+  expect(findLookAlikes(parts).map((l) => [l.part.id, l.other.id])).toEqual([['long', 'short']]);
+  const apart = [move('long', 2, IN, B3), move('short', 3, IN, { kind: 'tray', cell: 'B4' })];
+  expect(findMixedCells(balanceLedger(parts, apart))).toEqual([]);
+  expect(findMixedCells(balanceLedger(parts, [...apart, move('short', 1, IN, B3)]))).toEqual([{ cell: 'B3', names: ['long', 'short'] }]);
+});
+
+describe('the tray', () => {
+  const zone = (id: string, x: number, y: number) => ({ id, name: id, area: { x, y, length: 10, width: 10 }, note: '' });
+  it('offers the free cell that lies as the zone lies in the vehicle', () => {
+    const zones = [zone('front-left', 0, 34), zone('rear-right', 90, 0)];
+    expect(suggestCell('front-left', zones, [], new Set())).toBe('A6');
+    expect(suggestCell('rear-right', zones, [], new Set())).toBe('H1');
+    expect(suggestCell('rear-right', zones, [], new Set(['H1']))).toMatch(/^(G1|H2)$/);
+  });
+  it('fills from the last row for layers of the pack, and says when it is full', () => {
+    const layers = [{ id: 'lid', name: 'lid', fact: null, note: '' }];
+    expect(suggestCell('lid', [], layers, new Set())).toBe('A6');
+    expect(suggestCell('lid', [], layers, new Set(trayCells()))).toBeNull();
+  });
+});
+
+describe('for any sequence of movements', () => {
+  const spot = fc.constantFrom<Spot>(IN, B3, { kind: 'bag', label: 'x' }, { kind: 'onPart' }, { kind: 'stud' }, { kind: 'scrapped' }, { kind: 'absent' }, { kind: 'new' }); // prettier-ignore
+  const movement = fc.record({
+    ...{ partId: fc.constantFrom('a', 'b'), count: fc.integer({ min: 1, max: 9 }), from: spot, to: spot },
+    ...{ condition: fc.constantFrom(...CONDITIONS), number: fc.integer({ min: 1, max: 1e6 }) },
+  });
+  const parts = [part('a', 5), part('b', null)];
+
+  it('owed is out plus absent less back, less what is settled, and no piece is lost', () => {
+    fc.assert(
+      fc.property(
+        fc.array(movement, { maxLength: 30 }),
+        fc.array(fc.record({ partId: fc.constantFrom('a', 'b'), count: fc.nat(4) })),
+        (movements, leftOff) => {
+          for (const b of balanceLedger(parts, movements, leftOff).parts) {
+            // a plain second count: what flows over the edge of the place and of every other spot
+            const mine = movements.filter((m) => m.partId === b.part.id && m.from.kind !== m.to.kind);
+            const over = (a: Spot['kind'] | null, z: Spot['kind'] | null): number =>
+              mine.filter((m) => (a === null || m.from.kind === a) && (z === null || m.to.kind === z)).reduce((n, m) => n + m.count, 0);
+            const gone = over('inPlace', null) - over(null, 'inPlace');
+            expect(b.owed + b.leftOff + b.foreign).toBe(gone);
+            expect(b.out + b.absent - b.back).toBe(gone);
+            const elsewhere = b.lots.reduce((n, lot) => n + lot.count, 0);
+            const isOutside = (kind: Spot['kind']): boolean => ['inPlace', 'absent', 'new'].includes(kind);
+            const cross = (isIn: boolean): number =>
+              mine.filter((m) => isOutside(m.from.kind) === isIn && isOutside(m.to.kind) !== isIn).reduce((n, m) => n + m.count, 0);
+            expect(elsewhere).toBe(cross(true) - cross(false));
+            const fit = b.lots.filter((l) => isAtHand(l.spot) && isFit(l.condition)).reduce((n, l) => n + Math.max(0, l.count), 0);
+            expect(b.toOrder).toBe(Math.max(0, b.owed - fit));
+          }
+        },
+      ),
+    );
+  });
+
+  it('taking a movement back leaves the balance as it was without it', () => {
+    fc.assert(
+      fc.property(fc.array(movement, { maxLength: 20 }), movement, fc.nat(20), (movements, extra, at) => {
+        const with_ = [...movements.slice(0, at), extra, ...movements.slice(at)];
+        expect(
+          balanceLedger(
+            parts,
+            with_.filter((m) => m !== extra),
+          ),
+        ).toEqual(balanceLedger(parts, movements));
+      }),
+    );
+  });
+
+  it('two devices may interleave their movements in any order: the sums are the same', () => {
+    fc.assert(
+      fc.property(fc.array(movement, { maxLength: 12 }), fc.array(movement, { maxLength: 12 }), (one, two) => {
+        const sums = (list: readonly Movement[]) =>
+          balanceLedger(parts, list).parts.map(({ out, back, absent, lots }) => ({
+            ...{ out, back, absent },
+            lots: lots.map((l) => `${spotKey(l.spot)}/${l.condition}:${l.count}`).sort(),
+          }));
+        const zipped = one.flatMap((m, i) => (two[i] ? [two[i] as Movement, m] : [m])).concat(two.slice(one.length));
+        expect(sums(zipped)).toEqual(sums([...one, ...two]));
+      }),
+    );
+  });
+});

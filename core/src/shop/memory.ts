@@ -1,0 +1,123 @@
+/** What a shop remembers of earlier jobs on a profile: real minutes a stage against the quote, what broke, what was hidden. */
+import { median } from '../stats/robust.ts';
+import type { JobState } from '../job/state.ts';
+import { knownParts } from '../job/strip.ts';
+import { STAGES, type Stage } from '../pack/stage.ts';
+import type { Profile } from '../pack/profile.ts';
+
+/** What one job leaves to remember. */
+export interface JobMemory {
+  readonly number: number;
+  readonly minutes: Partial<Record<Stage, number>>;
+  /** Pieces that came out stripped or broken. */
+  readonly broken: readonly { readonly partId: string; readonly name: string; readonly place: string; readonly count: number }[];
+  /** Parts that the profile did not know. */
+  readonly found: readonly FoundPart[];
+}
+
+interface FoundPart {
+  readonly name: string;
+  readonly place: string;
+  readonly where: string;
+  readonly size: string;
+  readonly count: number | null;
+  readonly isHidden: boolean;
+  readonly isProposed: boolean;
+}
+
+export function rememberJob(state: JobState, profile: Profile): JobMemory {
+  const parts = new Map(knownParts(state, profile).map((p) => [p.id, p]));
+  const broken = new Map<string, number>();
+  for (const { partId, count, condition, from } of state.strip.moved)
+    if (from.kind === 'inPlace' && (condition === 'broken' || condition === 'stripped'))
+      broken.set(partId, (broken.get(partId) ?? 0) + count);
+  return {
+    number: state.opened?.number ?? 0,
+    minutes: state.minutes,
+    broken: [...broken].flatMap(([partId, count]) => {
+      const part = parts.get(partId);
+      return part ? [{ partId, name: part.name, place: part.place, count }] : [];
+    }),
+    found: state.strip.added
+      .filter((a) => !a.isForeign)
+      .map(({ part: { name, place, where, size, count, isHidden }, isProposed }) => ({
+        name,
+        place,
+        where,
+        size,
+        count,
+        isHidden,
+        isProposed,
+      })),
+  };
+}
+
+export interface StageTime {
+  readonly stage: Stage;
+  readonly quotedMinute: number | null;
+  /** Median over the jobs that worked in it; null where none did. */
+  readonly medianMinute: number | null;
+  readonly jobs: number;
+}
+
+/** A sentence to be shown at a zone or layer. */
+export interface Hint {
+  readonly place: string;
+  readonly text: string;
+  /** Numbers of the jobs that it is from. */
+  readonly jobs: readonly number[];
+}
+
+export interface ShopMemory {
+  readonly stages: readonly StageTime[];
+  readonly hints: readonly Hint[];
+  readonly proposed: readonly FoundPart[];
+}
+
+/** What the jobs on a profile add up to. Parts found are one where name and place are the same. */
+export function recallJobs(memories: readonly JobMemory[], profile: Profile): ShopMemory {
+  const stages = STAGES.filter((s) => profile.stages.includes(s)).map((stage): StageTime => {
+    const spent = memories.map((m) => m.minutes[stage] ?? 0).filter((minute) => minute > 0);
+    const quotedMinute = profile.quotes.find((q) => q.stage === stage)?.minute ?? null;
+    return { stage, quotedMinute, medianMinute: spent.length > 0 ? median(spent) : null, jobs: spent.length };
+  });
+  const broken = group(
+    memories.flatMap((m) => m.broken.map((b) => ({ ...b, number: m.number }))),
+    (b) => `${b.place}/${b.name}`,
+  ).map((list): Hint => {
+    const [first] = list;
+    const count = list.reduce((sum, b) => sum + b.count, 0);
+    return {
+      place: first.place,
+      text: `${count} × ${first.name} broke on the way out: have spares at hand.`,
+      jobs: list.map((b) => b.number),
+    };
+  });
+  const found = group(
+    memories.flatMap((m) => m.found.map((f) => ({ ...f, number: m.number }))),
+    (f) => `${f.place}/${f.name.toLowerCase()}`,
+  );
+  const hidden = found.map((list): Hint => {
+    const [first] = list;
+    const what = `${first.count ?? 'some'} × ${first.name}${first.size === '' ? '' : ` (${first.size})`}`;
+    return {
+      place: first.place,
+      text: `${first.isHidden ? 'Hidden' : 'Not in the profile'}: ${what}, ${first.where}.`,
+      jobs: list.map((f) => f.number),
+    };
+  });
+  const proposed = found.flatMap(([{ name, place, where, size, count, isHidden, isProposed }]) =>
+    isProposed ? [{ name, place, where, size, count, isHidden, isProposed }] : [],
+  );
+  return { stages, hints: [...hidden, ...broken], proposed };
+}
+
+function group<T>(list: readonly T[], key: (item: T) => string): [T, ...T[]][] {
+  const groups = new Map<string, [T, ...T[]]>();
+  for (const item of list) {
+    const known = groups.get(key(item));
+    if (known) known.push(item);
+    else groups.set(key(item), [item]);
+  }
+  return [...groups.values()];
+}

@@ -1,0 +1,64 @@
+/** SQL of photographs: rows that can be erased, beside the log that names them. */
+import type { Queryable } from '../database/database.ts';
+
+export interface NewPhoto {
+  readonly jobId: string;
+  readonly photoId: string;
+  readonly sha256: string;
+  readonly picture: Buffer;
+  readonly small: Buffer;
+  readonly by: string;
+  readonly at: Date;
+}
+
+export type PhotoSize = 'picture' | 'small';
+
+/** Keeps a photograph. Gives false where one of that id is there already. */
+export async function savePhoto(db: Queryable, shopId: string, photo: NewPhoto): Promise<boolean> {
+  const { jobId, photoId, sha256, picture, small, by, at } = photo;
+  const { rowCount } = await db.query(
+    `insert into photo (shop_id, job_id, photo_id, sha256, picture, small, put_by, put_at)
+     values ($1, $2, $3, decode($4, 'hex'), $5, $6, $7, $8) on conflict do nothing`,
+    [shopId, jobId, photoId, sha256, picture, small, by, at],
+  );
+  return rowCount === 1;
+}
+
+export interface KeptPhoto {
+  readonly sha256: string;
+  readonly isErased: boolean;
+}
+
+export async function findPhoto(db: Queryable, shopId: string, jobId: string, photoId: string): Promise<KeptPhoto | null> {
+  const { rows } = await db.query<KeptPhoto>(
+    `select encode(sha256, 'hex') as "sha256", picture is null as "isErased" from photo where shop_id = $1 and job_id = $2 and photo_id = $3`,
+    [shopId, jobId, photoId],
+  );
+  return rows[0] ?? null;
+}
+
+/** The bytes of a photograph; null where there is none or it was erased. */
+export async function readPhoto(db: Queryable, shopId: string, jobId: string, photoId: string, size: PhotoSize): Promise<Buffer | null> {
+  const { rows } = await db.query<{ bytes: Buffer | null }>(
+    `select ${size === 'small' ? 'small' : 'picture'} as bytes from photo where shop_id = $1 and job_id = $2 and photo_id = $3`,
+    [shopId, jobId, photoId],
+  );
+  return rows[0]?.bytes ?? null;
+}
+
+export async function countPhotos(db: Queryable, shopId: string, jobId: string): Promise<number> {
+  const { rows } = await db.query<{ count: number }>('select count(*)::int as count from photo where shop_id = $1 and job_id = $2', [
+    shopId,
+    jobId,
+  ]);
+  return rows[0]?.count ?? 0;
+}
+
+/** Takes the bytes away; the row says that there was one, so that it cannot be put again. */
+export async function erasePhoto(db: Queryable, shopId: string, jobId: string, photoId: string): Promise<void> {
+  await db.query('update photo set picture = null, small = null where shop_id = $1 and job_id = $2 and photo_id = $3', [
+    shopId,
+    jobId,
+    photoId,
+  ]);
+}

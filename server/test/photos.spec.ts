@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import type { FastifyInstance } from 'fastify';
+import sharp from 'sharp';
+import { rebuild } from '../src/rebuild.ts';
+import type { Act } from '@estuarine/core';
+import { createDatabase, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let app: FastifyInstance;
+let cookie = '';
+let jobId = '';
+
+beforeAll(async () => {
+  db = await createDatabase();
+  app = await startApp(db);
+  cookie = await signIn(app);
+  jobId = nextId();
+  expect((await act(openAct('P'))).statusCode).toBe(200);
+});
+afterAll(async () => {
+  await app.close();
+  await db.drop();
+});
+
+const plain = (width = 640, height = 480) => sharp({ create: { width, height, channels: 3, background: '#8a5f00' } });
+const act = (one: Act) => app.inject({ method: 'POST', url: `/api/jobs/${jobId}/acts`, payload: send(one), headers: { cookie } });
+const hashOf = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
+const put = (photoId: string, payload: Buffer, type = 'image/jpeg') =>
+  app.inject({ method: 'PUT', url: `/api/jobs/${jobId}/photos/${photoId}`, payload, headers: { cookie, 'content-type': type } });
+const get = (photoId: string, size = 'picture') =>
+  app.inject({ method: 'GET', url: `/api/jobs/${jobId}/photos/${photoId}?size=${size}`, headers: { cookie } });
+const taken = (photoId: string, picture: Buffer) => ({
+  type: 'photo.taken' as const,
+  body: {
+    ...{ stage: 'strip' as const, photoId, sha256: hashOf(picture), byte: picture.length, width: 640, height: 480 },
+    ...{ caption: 'left side', place: null, pairOf: null },
+  },
+});
+
+describe('a photograph', () => {
+  it('comes back byte for byte, and small for lists', async () => {
+    const picture = await plain().jpeg().toBuffer();
+    expect((await put('one', picture)).json()).toMatchObject({ sha256: hashOf(picture), width: 640, height: 480 });
+    expect((await get('one')).rawPayload.equals(picture)).toBe(true);
+    const small = await get('one', 'small');
+    expect(small.headers['content-type']).toBe('image/jpeg');
+    expect(await sharp(small.rawPayload).metadata()).toMatchObject({ width: 320, height: 240 });
+  });
+
+  it('sent twice is one; another under its id is not taken', async () => {
+    const picture = await plain(10, 10).jpeg().toBuffer();
+    expect((await put('two', picture)).statusCode).toBe(201);
+    expect((await put('two', picture)).statusCode).toBe(200);
+    expect((await put('two', await plain(11, 10).jpeg().toBuffer())).json()).toMatchObject({
+      status: 409,
+      type: expect.stringContaining('taken'),
+    });
+  });
+
+  it.each<[string, () => Promise<Buffer> | Buffer, string, number, string]>([
+    ['a text that says it is one', () => Buffer.from('hello, no picture'), 'image/jpeg', 415, 'contentType'],
+    ['another format', () => plain().png().toBuffer(), 'image/jpeg', 415, 'contentType'],
+    ['another content type', () => plain().png().toBuffer(), 'image/png', 415, 'contentType'],
+    ['one cut short', async () => (await plain(1500, 900).jpeg().toBuffer()).subarray(0, 900), 'image/jpeg', 422, 'unreadable'],
+    ['one too wide', () => plain(2049, 10).jpeg().toBuffer(), 'image/jpeg', 422, 'tooLarge'],
+    ['one of more than 2 MB', () => Buffer.alloc(2 * 1024 * 1024 + 1, 0xff), 'image/jpeg', 413, 'tooLarge'],
+    [
+      'one that says where it was taken',
+      () =>
+        plain()
+          .withExif({ IFD3: { GPSLatitude: '51/1 0/1 0/1' } })
+          .jpeg()
+          .toBuffer(),
+      'image/jpeg',
+      422,
+      'cameraData',
+    ],
+    ['one still to be turned', () => plain().withMetadata({ orientation: 6 }).jpeg().toBuffer(), 'image/jpeg', 422, 'cameraData'],
+  ])('is refused when it is %s, and nothing is kept', async (what, make, type, status, code) => {
+    const id = `bad-${hashOf(Buffer.from(what)).slice(0, 8)}`;
+    const answer = await put(id, await make(), type);
+    expect(answer.statusCode).toBe(status);
+    expect(answer.json()).toMatchObject({ type: expect.stringContaining(code) });
+    expect((await get(id)).statusCode).toBe(404);
+  });
+
+  it('belongs to a job that is there and is shown to nobody who is not signed in', async () => {
+    const picture = await plain().jpeg().toBuffer();
+    const headers = { 'content-type': 'image/jpeg' };
+    const stray = await app.inject({ method: 'PUT', url: '/api/jobs/nowhere/photos/x', payload: picture, headers: { ...headers, cookie } });
+    expect(stray.statusCode).toBe(404);
+    expect((await app.inject({ method: 'GET', url: `/api/jobs/${jobId}/photos/one` })).statusCode).toBe(401);
+    expect((await app.inject({ method: 'PUT', url: `/api/jobs/${jobId}/photos/y`, payload: picture, headers })).statusCode).toBe(401);
+  });
+
+  it('once erased is gone, stays named in the log, is not taken again, and a rebuild does not bring it back', async () => {
+    const picture = await plain(20, 20).jpeg().toBuffer();
+    await put('gone', picture);
+    expect((await act(taken('gone', picture))).statusCode).toBe(200);
+    expect((await act({ type: 'photo.erased', body: { photoId: 'gone', reason: 'A face is on it.' } })).statusCode).toBe(200);
+    expect((await get('gone')).statusCode).toBe(404);
+    expect((await put('gone', picture)).json()).toMatchObject({ status: 409, type: expect.stringContaining('gone') });
+    await rebuild(db.pool);
+    expect((await get('gone')).statusCode).toBe(404);
+    expect((await get('one')).statusCode).toBe(200);
+    const job = await app.inject({ method: 'GET', url: `/api/jobs/${jobId}`, headers: { cookie } });
+    expect(job.json().state.strip.photos).toMatchObject([
+      { photoId: 'gone', sha256: hashOf(picture), erased: { reason: 'A face is on it.' } },
+    ]);
+  });
+});
+
+it('remembers what broke and what was hidden for the next job on the profile', async () => {
+  const added = await act({
+    type: 'part.added',
+    body: {
+      ...{ stage: 'strip', kind: 'fastener', name: 'lock washer', place: 'boot', where: 'under the carpet', size: '8 mm', count: 1 },
+      ...{ isHidden: true, isForeign: false, isProposed: true },
+    },
+  });
+  expect(added.statusCode).toBe(200);
+  const from = { kind: 'inPlace' as const };
+  const broke = {
+    stage: 'strip' as const,
+    partId: 'trim-clip',
+    count: 2,
+    from,
+    to: { kind: 'scrapped' as const },
+    condition: 'broken' as const,
+  };
+  await act({ type: 'part.moved', body: broke });
+  const answer = await app.inject({ method: 'GET', url: '/api/profiles/dunlin-28/memory', headers: { cookie } });
+  expect(answer.json().memories).toMatchObject([
+    { broken: [{ partId: 'trim-clip', count: 2, place: 'boot' }], found: [{ name: 'lock washer', isHidden: true, isProposed: true }] },
+  ]);
+});
