@@ -1,4 +1,5 @@
 /** What the browser tests do again and again, through the real screens. */
+import type { JobEvent } from '@estuarine/core';
 import { expect, type Page } from '@playwright/test';
 
 /** Passphrases of the demonstration, as its sign-in page shows them. */
@@ -45,4 +46,10 @@ export async function type(page: Page, ...values: string[]): Promise<void> {
 /** All acts of this browser have been kept by the server. */
 export async function expectAllKept(page: Page): Promise<void> {
   await expect(page.getByRole('status').filter({ hasText: 'All kept' })).toBeVisible();
+}
+
+/** The log of a job, as the server has it. */
+export async function eventsOf(page: Page, base: string, job: string): Promise<JobEvent[]> {
+  const answer = await page.request.get(`${base}/api/jobs/${job.split('/').pop()}/events?limit=1000`);
+  return ((await answer.json()) as { events: JobEvent[] }).events;
 }

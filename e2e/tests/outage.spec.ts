@@ -2,8 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import net from 'node:net';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import type { JobEvent } from '@estuarine/core';
-import { expectAllKept, field, openJob, signIn, startSweep, type } from './bench-desk.ts';
+import { eventsOf, expectAllKept, field, openJob, signIn, startSweep, type } from './bench-desk.ts';
 
 const ROOT = path.resolve(import.meta.dirname, '../..');
 
@@ -52,11 +51,6 @@ function findFreePort(): Promise<number> {
       probe.close(() => resolve(port));
     });
   });
-}
-
-async function eventsOf(page: Page, base: string, job: string): Promise<JobEvent[]> {
-  const answer = await page.request.get(`${base}/api/jobs/${job.split('/').pop()}/events?limit=1000`);
-  return ((await answer.json()) as { events: JobEvent[] }).events;
 }
 
 test.describe('with a server that can be killed', () => {

@@ -33,7 +33,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await expect(reach).toContainText('0.0');
   await page.goto(`${job}/strip`);
   await page.getByRole('button', { name: 'On the bench' }).click();
-  await page.goto(`${job}/open`);
+  await page.goto(`${job}/open?part=links`);
   await page.getByRole('group', { name: 'Case' }).getByRole('button', { name: 'Open' }).click();
   await page.getByRole('button', { name: 'It is done' }).click();
   await page.getByRole('group', { name: 'Terminal covers' }).getByRole('button', { name: 'Off' }).click();

@@ -25,6 +25,9 @@ export function extend(state: JobState, profile: Profile, events: readonly JobEv
   return next;
 }
 
+/** How many command ids a state remembers; a browser has one act under way at a time. */
+const RECENT_IDS = 100;
+
 /** A gap between two events longer than this is a break: nobody worked on the job meanwhile. */
 const BREAK_MINUTE = 30;
 
@@ -32,6 +35,8 @@ const BREAK_MINUTE = 30;
 export function apply(state: JobState, profile: Profile, event: JobEvent): void {
   const before = state.lastAt;
   applyEvent(state, profile, event);
+  if (state.recentIds.at(-1) !== event.commandId) state.recentIds.push(event.commandId);
+  if (state.recentIds.length > RECENT_IDS) state.recentIds.shift();
   const minute = before === '' ? 0 : (Date.parse(event.at) - Date.parse(before)) / 60_000;
   // what was done since the last event is what this one tells of
   if (minute > 0 && minute <= BREAK_MINUTE) state.minutes[state.stage] = (state.minutes[state.stage] ?? 0) + minute;

@@ -161,6 +161,8 @@ export interface JobState {
   moduleIds: string[];
   sweeps: Sweep[];
   plan: ChosenPlan | null;
+  /** Ids of the last commands that became events: an act on its way that is among them has arrived, whatever its sender knows. */
+  recentIds: string[];
   /** What each person can still take back, latest last. */
   undoable: Record<string, { commandId: string; type: UndoableType }[]>;
   lastAt: string;
@@ -187,6 +189,7 @@ export function startState(): JobState {
     moduleIds: [],
     sweeps: [],
     plan: null,
+    recentIds: [],
     undoable: {},
     lastAt: '',
   };

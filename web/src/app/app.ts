@@ -5,6 +5,9 @@ import { Link } from './log/link.ts';
 import { Outbox } from './log/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
 import { PersonMenu } from './session/person-menu.ts';
+import { PhotoDesk } from './job/photo/photo-desk.ts';
+import { CameraDialog } from './scan/camera-dialog.ts';
+import { Scanner } from './scan/scanner.ts';
 import { Session } from './session/session.ts';
 import { SignIn } from './session/sign-in.ts';
 import { Night } from './ui/night.ts';
@@ -16,7 +19,7 @@ import { ShortcutSheet } from './ui/shortcut-sheet.ts';
 @Component({
   selector: 'app-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet],
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
   templateUrl: './app.html',
   styleUrl: './app.less',
 })
@@ -27,6 +30,7 @@ export class App {
   readonly #shortcuts = inject(Shortcuts);
   readonly #router = inject(Router);
 
+  protected readonly scanner = inject(Scanner);
   readonly #night = inject(Night);
 
   protected readonly isNight = this.#night.isOn;
@@ -57,6 +61,9 @@ export class App {
   });
 
   constructor() {
+    // photographs that wait on this device go on their way whatever screen is shown
+    inject(PhotoDesk);
+    this.#shortcuts.register({ key: 'c', what: 'scan a module with the camera', run: () => this.scanner.isCameraOpen.set(true) });
     this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });
     this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
     this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });

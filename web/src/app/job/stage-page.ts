@@ -5,14 +5,16 @@ import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake-stage.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './match/match-stage.ts';
+import { OpenStage } from './open/open-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
+import { StripStage } from './strip/strip-stage.ts';
 import { TestStage } from './test/test-stage.ts';
 
 /** One stage of a job. Which part of the screen does the work depends on the stage alone. */
 @Component({
   selector: 'app-stage-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [IntakeStage, IsolateStage, PhysicalStage, TestStage, MatchStage, Notice],
+  imports: [IntakeStage, IsolateStage, StripStage, OpenStage, PhysicalStage, TestStage, MatchStage, Notice],
   template: `
     @if (log.state()) {
       @switch (kind()) {
@@ -22,6 +24,16 @@ import { TestStage } from './test/test-stage.ts';
         @case ('isolate') {
           @defer (on immediate) {
             <app-isolate-stage />
+          }
+        }
+        @case ('strip') {
+          @defer (on immediate) {
+            <app-strip-stage />
+          }
+        }
+        @case ('open') {
+          @defer (on immediate) {
+            <app-open-stage />
           }
         }
         @case ('physical') {
@@ -60,15 +72,15 @@ export class StagePage {
     const stage = this.known();
     return stage ? STAGE_NAMES[stage] : '';
   });
-  protected readonly kind = computed((): 'intake' | 'isolate' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
+  protected readonly kind = computed((): 'intake' | 'isolate' | 'strip' | 'open' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
     switch (this.known()) {
       case 'intake':
       case 'isolate':
-      case 'test':
-      case 'match':
-        return this.known() as 'intake' | 'isolate' | 'test' | 'match';
       case 'strip':
       case 'open':
+      case 'test':
+      case 'match':
+        return this.known() as 'intake' | 'isolate' | 'strip' | 'open' | 'test' | 'match';
       case 'rebuild':
       case 'refit':
         return 'physical';

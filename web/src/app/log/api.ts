@@ -21,6 +21,11 @@ export class Api {
     return this.#send<T>(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
   }
 
+  /** Puts a picture. */
+  putBytes<T>(path: string, bytes: Blob): Promise<Reply<T>> {
+    return this.#send<T>(path, { method: 'PUT', headers: { 'content-type': bytes.type }, body: bytes });
+  }
+
   delete<T>(path: string): Promise<Reply<T>> {
     return this.#send<T>(path, { method: 'DELETE' });
   }

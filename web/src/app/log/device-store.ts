@@ -21,7 +21,15 @@ export interface JobSnapshot {
   readonly policy: Policy;
 }
 
+/** A picture that the server does not have yet. */
+export interface WaitingPhoto {
+  readonly photoId: string;
+  readonly jobId: string;
+  readonly picture: Blob;
+}
+
 interface Schema extends DBSchema {
+  photo: { key: string; value: WaitingPhoto };
   waiting: { key: number; value: Omit<WaitingAct, 'seq'> & { seq?: number } };
   job: { key: string; value: JobSnapshot };
   answer: { key: string; value: unknown };
@@ -71,10 +79,26 @@ export class DeviceStore {
     await (await this.#db()).put('answer', value, path);
   }
 
+  async listPhotos(): Promise<WaitingPhoto[]> {
+    return (await this.#db()).getAll('photo');
+  }
+
+  /** Returns once the picture is on the disk of the device. */
+  async savePhoto(photo: WaitingPhoto): Promise<void> {
+    const transaction = (await this.#db()).transaction('photo', 'readwrite', { durability: 'strict' });
+    await transaction.store.put(photo);
+    await transaction.done;
+  }
+
+  async removePhoto(photoId: string): Promise<void> {
+    await (await this.#db()).delete('photo', photoId);
+  }
+
   #db(): Promise<IDBPDatabase<Schema>> {
     return (this.#opened ??= openDB<Schema>('estuarine', 3, {
       upgrade(db, oldVersion) {
         if (oldVersion < 1) db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
+        if (!db.objectStoreNames.contains('photo')) db.createObjectStore('photo', { keyPath: 'photoId' });
         // states and answers of an older form are fetched anew; waiting acts stay
         for (const name of ['job', 'answer'] as const) if (db.objectStoreNames.contains(name)) db.deleteObjectStore(name);
         db.createObjectStore('job', { keyPath: 'jobId' });

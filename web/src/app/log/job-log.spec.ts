@@ -108,6 +108,23 @@ describe('an open job', () => {
     expect(log.state()?.head).toBe(2);
   });
 
+  it('counts an own act once when its event comes by the stream before the answer', async () => {
+    const { log, events$, wait } = setUp();
+    await log.open('j');
+    const body = {
+      stage: 'strip',
+      partId: 'pack-bolt',
+      count: 6,
+      from: { kind: 'inPlace' },
+      to: { kind: 'stud' },
+      condition: 'good',
+    } as const;
+    wait({ type: 'part.moved', body }, 'c2');
+    expect(log.ledger()?.out).toBe(6);
+    events$.next({ stream: 'j', event: event(2, { type: 'part.moved', body }) });
+    expect(log.ledger()?.out).toBe(6);
+  });
+
   it('fetches what lies between when an event is ahead of it', async () => {
     const { server, log, events$ } = setUp();
     await log.open('j');

@@ -7,6 +7,7 @@ import {
   findHighestPossible,
   findIsolation,
   findJobExposure,
+  findLedger,
   findStanding,
   findWorstExposure,
   LIVE_VOLT,
@@ -18,7 +19,7 @@ import {
 } from '@estuarine/core';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
-import { DeviceStore, type JobSnapshot } from './device-store.ts';
+import { DeviceStore, type JobSnapshot, type WaitingAct } from './device-store.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs } from './tabs.ts';
@@ -51,8 +52,10 @@ export class JobLog {
   readonly kept = this.#kept.asReadonly();
 
   readonly #pending = computed(() => {
-    const head = this.#kept()?.state.head ?? 0;
-    return this.#outbox.acts().filter((a) => a.jobId === this.#jobId() && a.refused === null && (a.kept === null || a.kept.last > head));
+    const { head, recentIds } = this.#kept()?.state ?? startState();
+    // the event may come by the stream before the answer to its sender: then it is in the state already
+    const isHere = (a: WaitingAct): boolean => (a.kept === null ? recentIds.includes(a.sent.commandId) : a.kept.last <= head);
+    return this.#outbox.acts().filter((a) => a.jobId === this.#jobId() && a.refused === null && !isHere(a));
   });
   readonly refused = computed(() => this.#outbox.refused().filter((a) => a.jobId === this.#jobId()));
   /** Acts of this job that the server has not kept. */
@@ -123,6 +126,11 @@ export class JobLog {
     const isOnTheWay = this.proofTime() === Infinity && !pack.isOnBench && (pack.isKeyAway || !pack.isPlugIn);
     const next = Math.max(this.trace()?.planned[0]?.reachableVolt ?? 0, isOnTheWay ? exposure.behind.volt : 0);
     return findGloveNeed(exposure.reachable.volt, next, LIVE_VOLT);
+  });
+  /** What came off, and where it is. */
+  readonly ledger = computed(() => {
+    const [state, profile] = [this.state(), this.profile()];
+    return state && profile ? findLedger(state, profile) : null;
   });
   readonly records = computed(() => {
     const kept = this.#kept();

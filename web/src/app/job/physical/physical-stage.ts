@@ -1,8 +1,9 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, signal } from '@angular/core';
 import type { Fact, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
+import { Scanner } from '../../scan/scanner.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';
 import { FactChoices } from './fact-choices.ts';
@@ -21,6 +22,8 @@ export class PhysicalStage {
 
   protected readonly log = inject(JobLog);
   protected readonly selectedLink = signal(1);
+  /** Module that was scanned last. */
+  protected readonly selectedPlace = signal<number | null>(null);
   protected readonly say = sayFact;
 
   protected readonly rows = computed(() => {
@@ -59,6 +62,15 @@ export class PhysicalStage {
       .map((link) => ({ link, isOpen: pack.openLinks.includes(link), frame: frameOf.get(link) ?? null }));
   });
   protected readonly chosenLink = computed(() => this.links().find((l) => l.link === this.selectedLink()) ?? null);
+
+  constructor() {
+    const find = (moduleId: string): boolean => {
+      const at = (this.log.state()?.moduleIds ?? []).indexOf(moduleId);
+      if (at >= 0) this.selectedPlace.set(at + 1);
+      return at >= 0;
+    };
+    inject(DestroyRef).onDestroy(inject(Scanner).hold(find));
+  }
 
   protected stateFact(fact: Fact): void {
     void this.log.act({ type: 'fact.stated', body: { stage: this.stage(), fact } });

@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
 import { FIGURES, figureFormat, SWEEP_KINDS, type Figure, type Sweep, type SweepKind, type Verdict } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Scanner } from '../../scan/scanner.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
@@ -109,6 +110,21 @@ export class TestStage {
   protected readonly attention = computed(() =>
     this.log.records().filter((r) => r.verdict === 'reject' || r.verdict === 'watch' || r.two.length > 0),
   );
+
+  constructor() {
+    const scanner = inject(Scanner);
+    const find = (moduleId: string): boolean => {
+      const at = (this.log.state()?.moduleIds ?? []).indexOf(moduleId);
+      if (at >= 0) this.place.set(at + 1);
+      return at >= 0;
+    };
+    inject(DestroyRef).onDestroy(scanner.hold(find));
+    // a scan elsewhere led here: it is selected once the job is known
+    effect(() => {
+      const moduleId = scanner.awaited();
+      if (moduleId !== null && this.log.state() && untracked(() => find(moduleId))) scanner.settle();
+    });
+  }
 
   protected chooseKind(kind: SweepKind): void {
     this.#kind.set(kind);

@@ -1,0 +1,204 @@
+import { expect, test, type Page } from '@playwright/test';
+import { eventsOf, expectAllKept, openJob, signIn } from './bench-desk.ts';
+
+const reach = (page: Page) => page.getByRole('button', { name: /Why this number/ });
+const owed = (page: Page) => page.locator('footer.count');
+const card = (page: Page, name: string) => page.locator('app-part-card').filter({ hasText: name });
+
+/** States by HTTP what the Isolate screen, which has its own tests, would: the way to a vehicle that counts as dead or apart. */
+async function isolate(page: Page, job: string): Promise<void> {
+  await page.goto(`${job}/isolate`);
+  for (const [step, button] of [
+    [/key out/, 'The key is away'],
+    [/12 V negative/, 'The 12 V is off'],
+    [/plug out/i, 'The plug is out'],
+  ] as const) {
+    const row = page.locator('app-step-list li').filter({ hasText: step });
+    const done = row.getByRole('button', { name: button });
+    if (!(await done.isVisible())) await row.getByRole('button').first().click();
+    await done.click();
+    await expect(row).toContainText('done');
+  }
+  const connectors = page.getByRole('group', { name: /HV connectors/ });
+  await connectors.getByRole('button', { name: 'Off, bare' }).click();
+  await connectors.getByRole('button', { name: 'Off and insulated' }).click();
+  await expectAllKept(page);
+}
+
+/** Every group that the profile counts at the zone or layer that is shown, one press each. */
+async function takeAllOff(page: Page): Promise<void> {
+  const off = page.getByRole('button', { name: /^Take off \d+/ });
+  while ((await off.count()) > 0) {
+    const before = await off.count();
+    await off.first().click();
+    await expect(off).toHaveCount(before - 1);
+  }
+}
+
+/** A picture as a camera gives it: larger than is kept. */
+async function camera(page: Page): Promise<Buffer> {
+  const base64 = await page.evaluate(() => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [2600, 1300];
+    const context = canvas.getContext('2d');
+    if (context) context.fillRect(200, 200, 900, 500);
+    return canvas.toDataURL('image/jpeg', 0.95).split(',')[1] ?? '';
+  });
+  return Buffer.from(base64, 'base64');
+}
+
+for (const [profile, label, seatBolts] of [
+  ['dunlin-28', 'SA', 4],
+  ['turnstone-30', 'SC', 8],
+] as const) {
+  test(`${profile}: from the plug to numbered modules, with one part more, one missing, a photograph, and a reload in the middle`, async ({
+    page,
+  }) => {
+    test.setTimeout(90_000);
+    await signIn(page);
+    const job = await openJob(page, `${label}-${Date.now()}`, { profile });
+    await isolate(page, job);
+
+    await page.goto(`${job}/strip`);
+    await expect(page.getByRole('heading', { name: 'rear seat' })).toBeVisible();
+    // one of the seat bolts was missing on arrival
+    const bolt = card(page, 'seat bolt M10');
+    await bolt.getByRole('button', { name: /^seat bolt/ }).click();
+    await bolt.getByRole('textbox', { name: 'Pieces' }).fill('1');
+    await bolt.getByRole('button', { name: '1 missing on arrival' }).click();
+    await expect(bolt).toContainText('1 to order');
+    await expect(bolt).toContainText(`${seatBolts - 1} in`);
+    await bolt.getByRole('button', { name: /^seat bolt/ }).click();
+    await takeAllOff(page);
+    await expect(page.getByRole('button', { name: /rear seat.*clear/ })).toBeVisible();
+    // one that the profile does not know
+    await page.getByRole('button', { name: 'Add a part that the profile does not know' }).click();
+    await page.getByRole('button', { name: 'Add the part' }).click();
+    await expect(page.getByRole('alert')).toContainText('what it is and where');
+    await page.getByLabel('What it is').fill('lock washer');
+    await page.getByLabel('Where it sits').fill('under the inner bolt');
+    await page.getByRole('button', { name: 'Add the part' }).click();
+    await page.getByRole('button', { name: 'Take off 1 lock washer' }).click();
+    await expectAllKept(page);
+    const before = await owed(page).innerText();
+
+    await page.reload();
+    await expect(owed(page)).toHaveText(before.replaceAll('\n', ' '), { useInnerText: true });
+    for (const zone of await page.locator('section.plan li button').all()) {
+      await zone.click();
+      await takeAllOff(page);
+    }
+
+    await page.getByRole('button', { name: 'Photographs' }).click();
+    await page.getByLabel('What it shows').fill('Bay before the lift');
+    const buffer = await camera(page);
+    await page.getByLabel('From files').setInputFiles([
+      { name: 'bay.jpg', mimeType: 'image/jpeg', buffer },
+      { name: 'notes.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture') },
+    ]);
+    await expect(page.getByRole('alert')).toContainText('notes.jpg: This file cannot be shown as a picture');
+    await expectAllKept(page);
+    await page.getByRole('button', { name: 'Bay before the lift' }).click();
+    const shown = page.getByRole('img', { name: 'Bay before the lift' });
+    await expect(shown).toHaveJSProperty('naturalWidth', 2048);
+    await shown.click({ position: { x: 40, y: 30 } });
+    await page.getByRole('button', { name: 'Note the finding' }).click();
+    await expect(page.locator('.pin')).toHaveText('1');
+
+    await page.getByRole('button', { name: 'Lift out' }).click();
+    await page.getByLabel('Who holds the other side').fill('Tamsin');
+    await page.getByRole('button', { name: 'Keep the lift plan' }).click();
+    await expect(page.getByText(/Planned by two people, with Tamsin/)).toBeVisible();
+    await page.getByRole('button', { name: 'The pack is on the bench' }).click();
+
+    await page.goto(`${job}/open`);
+    const layers = page.locator('section.layers li button');
+    await expect(layers.first()).toBeVisible();
+    const count = await layers.count();
+    for (let i = 0; i < count; i++) {
+      await layers.nth(i).click();
+      await takeAllOff(page);
+      const state = page.locator('.say').getByRole('button');
+      if ((await state.count()) > 0) await state.click();
+      await expect(layers.nth(i)).toContainText('off');
+    }
+    await expect(page.getByText('No part of the string stands above 60 V')).toBeVisible();
+    await expect(reach(page)).toContainText(profile === 'dunlin-28' ? '9.6' : '12.8');
+
+    await page.getByRole('button', { name: 'how it lies', exact: true }).click();
+    await page.getByRole('button', { name: 'Record how it lies' }).click();
+    await expect(page.getByRole('alert')).toContainText('read off the pack first');
+    await page.getByLabel('Most positive corner').selectOption({ index: 4 });
+    await page.getByLabel('Module 1 sits at the').selectOption({ index: 1 });
+    await page.getByLabel('Threaded posts').selectOption({ index: 1 });
+    await page.getByLabel('Vents').selectOption({ index: 1 });
+    await page.getByRole('button', { name: 'Record how it lies' }).click();
+    await page.getByRole('button', { name: 'Let the modules be moved' }).click();
+    await page.getByRole('link', { name: 'Print the module labels' }).click();
+    await expect(page.locator('app-labels-page li')).toHaveCount(profile === 'dunlin-28' ? 28 : 30);
+    await expect(page.locator('app-labels-page img').last()).toHaveJSProperty('complete', true);
+
+    const balance = (await eventsOf(page, '', job)).filter((e) => e.type === 'part.moved');
+    expect(balance.length).toBeGreaterThan(20);
+  });
+}
+
+test('a bolt goes to the cell that it is dragged to, and back by one press; leaving one off asks for a name that counts', async ({
+  page,
+}) => {
+  await signIn(page, 'jf');
+  const job = await openJob(page, `SD-${Date.now()}`);
+  await page.goto(`${job}/strip`);
+  const from = await card(page, 'seat bolt M10').locator('.counts').boundingBox();
+  const to = await page.getByRole('button', { name: 'Cell A1, empty' }).boundingBox();
+  if (!from || !to) throw new Error('nothing to drag');
+  await page.mouse.move(from.x + 10, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 5, to.y + 5, { steps: 12 });
+  await page.mouse.move(to.x + 20, to.y + 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Cell A1, 4 seat bolt M10' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take back a count of the ledger' }).click();
+  await expect(page.getByRole('button', { name: 'Cell A1, empty' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take off 2 seat back clip' }).click();
+  await page.getByRole('button', { name: /^Ledger/ }).click();
+  await card(page, 'seat back clip')
+    .getByRole('button', { name: /^seat back clip/ })
+    .click();
+  await page.getByText('Leave 2 off knowingly').click();
+  await expect(page.getByText('A technician or the lead signs for what is left off.')).toBeVisible();
+  await signIn(page, 'om');
+  await page.reload();
+  await card(page, 'seat back clip')
+    .getByRole('button', { name: /^seat back clip/ })
+    .click();
+  await page.getByText('Leave 2 off knowingly').click();
+  await page.getByLabel(/Reason, which stands/).fill('Both broke; none in the shop.');
+  await page.getByLabel(/What follows/).fill('order, fit on Friday');
+  await page.getByRole('button', { name: 'Sign: left off' }).click();
+  await expect(page.getByText(/left off, signed by OM: Both broke/)).toBeVisible();
+  await expect(page.getByText('Nothing is owed')).toBeVisible();
+});
+
+test('a module is selected by a hand scanner on any screen, and no letter of its code lands anywhere', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/job/demo-turnstone/test');
+  await expect(page.getByRole('heading', { name: 'Job 2' })).toBeVisible();
+  const scan = async (id: string): Promise<void> => {
+    await page.evaluate((text) => {
+      for (const key of [...Array.from(text), 'Enter'])
+        (document.activeElement ?? document.body).dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    }, `#estuarine/module/${id}`);
+  };
+  await scan('02-17');
+  await expect(page.locator('app-verdict-card')).toContainText('17');
+  await scan('S042');
+  await expect(page).toHaveURL(/\/stock$/);
+  await expect(page.getByRole('searchbox')).toHaveValue('S042');
+  await page.goto('/yard');
+  await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
+  await scan('01-06');
+  await expect(page).toHaveURL(/demo-sanderling\/test/);
+  await scan('nobody-knows');
+  await expect(page.getByRole('alert')).toContainText('not known here');
+});

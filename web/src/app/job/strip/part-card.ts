@@ -1,0 +1,127 @@
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, signal } from '@angular/core';
+import {
+  CONDITION_NAMES,
+  CONDITIONS,
+  countInPlace,
+  spotName,
+  type ActBody,
+  type Condition,
+  type Hint,
+  type Lot,
+  type PartBalance,
+  type Spot,
+} from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { PartGlyph } from './part-glyph.ts';
+
+/** Pieces going from one spot to another, as the ledger takes them; the stage is added by whoever shows this. */
+export type Move = Omit<ActBody<'part.moved'>, 'stage'>;
+export type LeaveOff = ActBody<'part.leftOff'>;
+
+const IN_PLACE: Spot = { kind: 'inPlace' };
+
+/** One group of parts: taken off by one press, or by count, condition and spot; put back from where it lies. */
+@Component({
+  selector: 'app-part-card',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, PartGlyph],
+  templateUrl: './part-card.html',
+  styleUrl: './part-card.less',
+})
+export class PartCard {
+  readonly view = input.required<PartBalance>();
+  readonly isOpen = input(false);
+  /** Cell that pieces go to unless another is picked; null where the tray is full. */
+  readonly cell = input<string | null>(null);
+  /** A technician or the lead: may sign for what is left off. */
+  readonly maySign = input(false);
+  readonly hints = input<readonly Hint[]>([]);
+
+  readonly toggled = output();
+  readonly moved = output<Move>();
+  readonly leftOff = output<LeaveOff>();
+
+  protected readonly conditions = CONDITIONS;
+  protected readonly names = CONDITION_NAMES;
+  protected readonly spotName = spotName;
+  protected readonly inPlace = computed(() => countInPlace(this.view()));
+  readonly #rest = computed(() => Math.max(1, this.inPlace() ?? 1));
+  /** How many pieces the next press moves; all that are in unless somebody says otherwise. */
+  protected readonly count = linkedSignal(() => String(this.#rest()));
+  readonly #pieces = computed(() => {
+    const text = this.count().trim();
+    return /^\d{1,3}$/.test(text) ? Number(text) : 0;
+  });
+  protected readonly pieces = this.#pieces;
+  protected readonly condition = signal<Condition>('good');
+  protected readonly target = signal<'tray' | 'bag' | 'onPart' | 'stud' | 'scrapped'>('tray');
+  protected readonly bag = signal('');
+  protected readonly reason = signal('');
+  protected readonly followUp = signal('');
+  /** Where pieces of this kind usually go: covers and ducts are kept whole, a broken piece is no good in the tray. */
+  protected readonly spot = computed((): Spot | null => {
+    switch (this.target()) {
+      case 'tray': {
+        const cell = this.cell();
+        return cell === null ? null : { kind: 'tray', cell };
+      }
+      case 'bag': {
+        const label = this.bag().trim();
+        return label === '' ? null : { kind: 'bag', label };
+      }
+      default:
+        return { kind: this.target() as 'onPart' | 'stud' | 'scrapped' };
+    }
+  });
+  protected readonly quickSpot = computed((): Spot => {
+    const cell = this.cell();
+    const { kind, name } = this.view().part;
+    if (kind === 'cover' || kind === 'duct' || kind === 'cable') return { kind: 'onPart' };
+    return kind === 'clip' || cell === null ? { kind: 'bag', label: name } : { kind: 'tray', cell };
+  });
+  protected readonly lots = computed(() => this.view().lots.filter((l) => l.count > 0 && l.spot.kind !== 'scrapped'));
+  protected readonly torque = computed(() => this.view().part.torque);
+
+  protected takeAll(): void {
+    const count = this.inPlace() ?? this.#pieces();
+    if (count > 0) this.#move(count, IN_PLACE, this.quickSpot(), 'good');
+  }
+
+  protected takeSome(): void {
+    const to = this.spot();
+    if (to && this.#pieces() > 0) this.#move(this.#pieces(), IN_PLACE, to, this.condition());
+    this.condition.set('good');
+  }
+
+  protected sayAbsent(): void {
+    if (this.#pieces() > 0) this.#move(this.#pieces(), IN_PLACE, { kind: 'absent' }, 'good');
+  }
+
+  protected putBack(lot: Lot): void {
+    this.#move(Math.min(lot.count, Math.max(1, this.view().owed)), lot.spot, IN_PLACE, lot.condition);
+  }
+
+  protected scrap(lot: Lot): void {
+    this.#move(lot.count, lot.spot, { kind: 'scrapped' }, lot.condition);
+  }
+
+  protected putNew(): void {
+    this.#move(this.view().toOrder, { kind: 'new' }, IN_PLACE, 'good');
+  }
+
+  protected leave(): void {
+    const { part, owed } = this.view();
+    if (this.reason().trim().length < 8 || this.followUp().trim() === '') return;
+    this.leftOff.emit({ partId: part.id, count: owed, reason: this.reason().trim(), followUp: this.followUp().trim() });
+    this.reason.set('');
+    this.followUp.set('');
+  }
+
+  protected step(by: number): void {
+    this.count.set(String(Math.max(1, this.#pieces() + by)));
+  }
+
+  #move(count: number, from: Spot, to: Spot, condition: Condition): void {
+    this.moved.emit({ partId: this.view().part.id, count, from, to, condition });
+  }
+}
