@@ -169,7 +169,7 @@ export {
   type TransferView,
 } from './job/strip.ts';
 export { orderCuts, type CutOrder, type CutStep } from './job/opening.ts';
-export { recallJobs, rememberJob, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
+export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
 export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
 export { findIsolation, findStanding, findWait, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
 export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';

@@ -118,6 +118,33 @@ test.describe('with a server that can be killed', () => {
     await context.close();
   });
 
+  test('a photograph taken while the server is away waits on the device, through a reload, and arrives', async ({ browser }) => {
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await signIn(page, 'om', server.url);
+    const job = await openJob(page, `PH-${Date.now()}`);
+    await page.goto(`${job}/strip?part=photos`);
+    await expect(page.getByText('No photograph yet')).toBeVisible();
+    await page.evaluate(() => navigator.serviceWorker.ready);
+    await expectAllKept(page);
+    await server.kill();
+    const drawn = await page.evaluate(() => document.createElement('canvas').toDataURL('image/jpeg').split(',')[1] ?? '');
+    await page.getByLabel('What it shows').fill('Left bay');
+    await page.getByLabel('From files').setInputFiles({ name: 'a.jpg', mimeType: 'image/jpeg', buffer: Buffer.from(drawn, 'base64') });
+    await expect(page.getByText('waits on this device')).toBeVisible();
+    await page.reload();
+    await expect(page.getByText('waits on this device')).toBeVisible();
+    await server.start();
+    await expectAllKept(page);
+    await expect(page.getByText('waits on this device')).toBeHidden({ timeout: 20_000 });
+    const photo = (await eventsOf(page, server.url, job)).find((e) => e.type === 'photo.taken');
+    if (photo?.type !== 'photo.taken') throw new Error('the act did not arrive');
+    const kept = await page.request.get(`${server.url}/api/jobs/${job.split('/').pop()}/photos/${photo.body.photoId}`);
+    expect(kept.headers()['content-type']).toBe('image/jpeg');
+    expect((await kept.body()).length).toBe(photo.body.byte);
+    await context.close();
+  });
+
   test('two browsers, one on each server process, see each other’s readings within a second', async ({ browser }) => {
     const one = await browser.newContext({ baseURL: server.url });
     const two = await browser.newContext({ baseURL: process.env.ESTUARINE_URL ?? '' });

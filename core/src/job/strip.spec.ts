@@ -3,8 +3,9 @@ import { contextOf, profile, Recorder, shippedProfile, SHIPPED } from '../../tes
 import { listBackwards } from '../ledger/ledger.ts';
 import type { Spot } from '../ledger/spot.ts';
 import { compareOrientation, expectedCorner } from '../pack/orientation.ts';
+import { readProfile } from '../pack/read-profile.ts';
 import type { Stage } from '../pack/stage.ts';
-import { recallJobs, rememberJob } from '../shop/memory.ts';
+import { adoptPart, recallJobs, rememberJob } from '../shop/memory.ts';
 import { decide } from './decide.ts';
 import type { Act, ActBody } from './event.ts';
 import { extend, fold } from './fold.ts';
@@ -232,5 +233,14 @@ describe('what the shop remembers', () => {
       { place: 'boot', text: '6 × lining clip broke on the way out: have spares at hand.', jobs: [1, 2] },
     ]);
     expect(proposed).toMatchObject([{ name: 'washer', place: 'bay', count: 1 }]);
+    const [washer] = proposed;
+    if (!washer) throw new Error('nothing proposed');
+    const grown = adoptPart(profile, washer);
+    expect(grown.parts.at(-1)).toMatchObject({ id: 'washer', kind: 'fastener', place: 'bay', isHidden: true });
+    expect(readProfile(grown).kind).toBe('answer');
+    // once is enough, another place is another part, and a place that is gone takes nothing
+    expect(adoptPart(grown, washer)).toBe(grown);
+    expect(adoptPart(grown, { ...washer, place: 'boot' }).parts.at(-1)?.id).toBe('washer-2');
+    expect(adoptPart(profile, { ...washer, place: 'roof' })).toBe(profile);
   });
 });

@@ -2,6 +2,7 @@
 import { median } from '../stats/robust.ts';
 import type { JobState } from '../job/state.ts';
 import { knownParts } from '../job/strip.ts';
+import type { PartKind } from '../pack/parts.ts';
 import { STAGES, type Stage } from '../pack/stage.ts';
 import type { Profile } from '../pack/profile.ts';
 
@@ -15,7 +16,9 @@ export interface JobMemory {
   readonly found: readonly FoundPart[];
 }
 
-interface FoundPart {
+/** A part that a job found and the profile does not know. */
+export interface FoundPart {
+  readonly kind: PartKind;
   readonly name: string;
   readonly place: string;
   readonly where: string;
@@ -40,7 +43,8 @@ export function rememberJob(state: JobState, profile: Profile): JobMemory {
     }),
     found: state.strip.added
       .filter((a) => !a.isForeign)
-      .map(({ part: { name, place, where, size, count, isHidden }, isProposed }) => ({
+      .map(({ part: { kind, name, place, where, size, count, isHidden }, isProposed }) => ({
+        kind,
         name,
         place,
         where,
@@ -106,10 +110,31 @@ export function recallJobs(memories: readonly JobMemory[], profile: Profile): Sh
       jobs: list.map((f) => f.number),
     };
   });
-  const proposed = found.flatMap(([{ name, place, where, size, count, isHidden, isProposed }]) =>
-    isProposed ? [{ name, place, where, size, count, isHidden, isProposed }] : [],
+  const proposed = found.flatMap(([{ kind, name, place, where, size, count, isHidden, isProposed }]) =>
+    isProposed ? [{ kind, name, place, where, size, count, isHidden, isProposed }] : [],
   );
   return { stages, hints: [...hidden, ...broken], proposed };
+}
+
+/**
+ * The profile with a part that a job found; the tool, the torque and the cautions are still to be said. A part of that name at that
+ * place which is there already is left as it is, and so is a place that the profile no longer has.
+ */
+export function adoptPart(profile: Profile, found: FoundPart): Profile {
+  const { name, place, where, size, count, isHidden } = found;
+  const isKnown = profile.parts.some((p) => p.place === place && p.name.toLowerCase() === name.toLowerCase());
+  const isPlace = [...profile.zones, ...profile.layers].some((p) => p.id === place);
+  if (isKnown || !isPlace) return profile;
+  const slug =
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 50) || 'part';
+  let id = slug;
+  for (let n = 2; profile.parts.some((p) => p.id === id); n++) id = `${slug}-${n}`;
+  const part = { id, kind: found.kind, name, place, where, size, count, tool: '', torque: null, isHidden, caution: '' };
+  return { ...profile, parts: [...profile.parts, part] };
 }
 
 function group<T>(list: readonly T[], key: (item: T) => string): [T, ...T[]][] {

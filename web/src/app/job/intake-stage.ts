@@ -66,7 +66,7 @@ import { JobLog } from '../log/job-log.ts';
             </section>
           }
           <section>
-            <h2>Take out</h2>
+            <h2>Take out, look at</h2>
             <ul class="files">
               <li><a [href]="'/api/jobs/' + log.jobId() + '/job.json'" download>Whole job as JSON</a></li>
               <li><a [href]="'/api/jobs/' + log.jobId() + '/sweeps.csv'" download>Sweeps as CSV</a></li>
@@ -74,6 +74,11 @@ import { JobLog } from '../log/job-log.ts';
                 <li><a [href]="'/api/jobs/' + log.jobId() + '/plan.csv'" download>Plan as CSV</a></li>
               }
               <li><a [routerLink]="['/job', log.jobId(), 'sheet']">Stack sheet to print</a></li>
+              <li>
+                <a [routerLink]="['/job', log.jobId(), 'strip']" [queryParams]="{ part: 'findings' }"
+                  >Arrival audit: what an earlier hand left</a
+                >
+              </li>
             </ul>
           </section>
         </div>

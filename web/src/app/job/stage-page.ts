@@ -7,6 +7,7 @@ import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './match/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
+import { LedgerTable } from './strip/ledger-table.ts';
 import { StripStage } from './strip/strip-stage.ts';
 import { TestStage } from './test/test-stage.ts';
 
@@ -14,7 +15,7 @@ import { TestStage } from './test/test-stage.ts';
 @Component({
   selector: 'app-stage-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [IntakeStage, IsolateStage, StripStage, OpenStage, PhysicalStage, TestStage, MatchStage, Notice],
+  imports: [IntakeStage, IsolateStage, StripStage, OpenStage, PhysicalStage, LedgerTable, TestStage, MatchStage, Notice],
   template: `
     @if (log.state()) {
       @switch (kind()) {
@@ -38,6 +39,9 @@ import { TestStage } from './test/test-stage.ts';
         }
         @case ('physical') {
           <app-physical-stage [stage]="known()!" />
+          @defer (on immediate) {
+            <app-ledger-table [stage]="known()!" />
+          }
         }
         @case ('test') {
           @defer (on immediate) {

@@ -1,6 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { checkProfile, findCuts, profileSchema, readProfile, type Profile } from '@estuarine/core';
+import {
+  adoptPart,
+  checkProfile,
+  findCuts,
+  profileSchema,
+  readProfile,
+  recallJobs,
+  type FoundPart,
+  type JobMemory,
+  type Profile,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../log/api.ts';
@@ -84,6 +94,13 @@ export class ProfilePage {
     ] as const;
   });
 
+  readonly #proposed = signal<readonly FoundPart[]>([]);
+  /** Parts that jobs found and that this version does not know yet. */
+  protected readonly found = computed(() => {
+    const drawn = this.drawn();
+    return drawn ? this.#proposed().filter((p) => adoptPart(drawn, p) !== drawn) : [];
+  });
+
   constructor() {
     effect(() => {
       const id = this.profileId();
@@ -113,6 +130,17 @@ export class ProfilePage {
     if (kept) this.value.set({ ...kept, version: kept.version + 1 });
     this.isEditing.set(true);
     this.wasKept.set(null);
+    if (kept) void this.#loadProposed(kept);
+  }
+
+  protected adopt(part: FoundPart): void {
+    const drawn = this.drawn();
+    if (drawn) this.value.set(adoptPart(drawn, part));
+  }
+
+  async #loadProposed(profile: Profile): Promise<void> {
+    const reply = await this.#api.get<{ memories: JobMemory[] }>(`/api/profiles/${profile.id}/memory`);
+    if (reply.kind === 'answer') this.#proposed.set(recallJobs(reply.value.memories, profile).proposed);
   }
 
   protected leave(): void {
