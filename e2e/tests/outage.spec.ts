@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import net from 'node:net';
 import path from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { eventsOf, expectAllKept, field, openJob, signIn, startSweep, type } from './bench-desk.ts';
 
 const ROOT = path.resolve(import.meta.dirname, '../..');

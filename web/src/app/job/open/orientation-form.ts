@@ -43,6 +43,18 @@ export class OrientationForm {
   });
   protected readonly mayRelease = computed(() => (this.#session.person()?.role ?? 'apprentice') !== 'apprentice');
 
+  protected sideName(side: Orientation['vents']): string {
+    const layout = this.log.profile()?.layout;
+    const words = {
+      near: layout?.nearSide ?? 'near',
+      far: layout?.farSide ?? 'far',
+      alternating: 'alternating',
+      top: 'on top',
+      none: 'none',
+    };
+    return words[side];
+  }
+
   protected setPlace(sensorId: string, text: string): void {
     this.places.update((all) => ({ ...all, [sensorId]: text }));
   }

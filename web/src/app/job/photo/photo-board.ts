@@ -81,7 +81,7 @@ export class PhotoBoard {
   protected show(photo: Photo): void {
     this.shownId.set(photo.photoId);
     this.pin.set(null);
-    setTimeout(() => this.view()?.nativeElement.focus());
+    setTimeout(() => this.view()?.nativeElement.focus({ preventScroll: true }));
   }
 
   protected step(by: number): void {
