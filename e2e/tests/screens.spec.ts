@@ -39,6 +39,8 @@ for (const [name, path] of SCREENS) {
     const errors: string[] = [];
     page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
     page.on('pageerror', (e) => errors.push(e.message));
+    // colours on their way from day to night are no colours of ours
+    await page.emulateMedia({ reducedMotion: 'reduce' });
     await signIn(page);
     await page.goto(path);
     await expect(page.locator('main :is(h1, h2, strong)').first()).toBeVisible();

@@ -6,7 +6,8 @@ import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { verifyChains } from '../src/log/verify.ts';
 import { createPool } from '../src/database/database.ts';
-import { createDatabase, Desk, type TestDatabase } from './support.ts';
+import { savePhoto } from '../src/photos/store.ts';
+import { createDatabase, Desk, SHOP, type TestDatabase } from './support.ts';
 
 const SCRIPT = fileURLToPath(new URL('../../ops/archive.mjs', import.meta.url));
 const TABLES = [
@@ -23,6 +24,7 @@ const TABLES = [
   'profile',
   'policy',
   'job_summary',
+  'photo',
   'module',
   'schema_migration',
 ];
@@ -36,6 +38,9 @@ beforeAll(async () => {
   const desk = new Desk(db);
   const sweep = await desk.openJob('kept');
   for (let place = 1; place <= 28; place++) await desk.read('kept', sweep, place, 7.8);
+  const bytes = Buffer.from([0xff, 0xd8, 1, 2, 3]);
+  const photo = { jobId: 'kept', photoId: 'p1', sha256: 'ab'.repeat(32), picture: bytes, small: bytes, by: 'om', at: new Date(0) };
+  await savePhoto(db.pool, SHOP, photo);
 }, 20_000);
 afterAll(async () => {
   await db.drop().catch(() => undefined);

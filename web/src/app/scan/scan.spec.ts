@@ -1,3 +1,5 @@
+import jsQR from 'jsqr';
+import { create } from 'qrcode';
 import { KeyBurst } from './hand-scanner.ts';
 import { readModuleCode, writeModuleCode } from './module-code.ts';
 
@@ -7,6 +9,21 @@ describe('the code of a module', () => {
     for (const text of ['07-03', '#estuarine/module/', '#estuarine/module/../x', 'https://example.org/07-03', '#estuarine/job/1'])
       expect(readModuleCode(text)).toBeNull();
   });
+});
+
+it('is read by the camera’s reader off the picture that the labels carry', () => {
+  const code = writeModuleCode('TI-114.07_03');
+  const { size, data } = create(code, { errorCorrectionLevel: 'M' }).modules;
+  const [scale, margin] = [4, 4];
+  const side = (size + 2 * margin) * scale;
+  const pixels = new Uint8ClampedArray(side * side * 4).fill(255);
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const [column, row] = [Math.floor(x / scale) - margin, Math.floor(y / scale) - margin];
+      const isInside = column >= 0 && row >= 0 && column < size && row < size;
+      if (isInside && data[row * size + column]) pixels.fill(0, (y * side + x) * 4, (y * side + x) * 4 + 3);
+    }
+  expect(jsQR(pixels, side, side)?.data).toBe(code);
 });
 
 describe('a hand scanner', () => {

@@ -6,6 +6,18 @@ import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layou
 const profile: Profile = testProfile();
 
 describe('layOutPack', () => {
+  it('draws bays apart where they lie in one row, and within the width', () => {
+    const bays = [
+      { name: 'left', from: 1, to: 10 },
+      { name: 'right', from: 11, to: 28 },
+    ];
+    const { slabs } = layOutPack({ ...profile, bays }, 840);
+    const gap = (place: number): number => (slabs[place]?.x ?? 0) - (slabs[place - 1]?.x ?? 0) - (slabs[place - 1]?.width ?? 0);
+    expect(gap(10)).toBeGreaterThan(gap(9) + 10);
+    expect(gap(11)).toBeCloseTo(gap(9), 6);
+    expect((slabs[27]?.x ?? 0) + (slabs[27]?.width ?? 0)).toBeLessThanOrEqual(840);
+  });
+
   it('lays all modules in one row on a bench screen, in seven columns on a phone', () => {
     expect(layOutPack(profile, 840).perRow).toBe(28);
     expect(layOutPack(profile, 600).perRow).toBe(14);

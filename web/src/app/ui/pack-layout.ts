@@ -5,6 +5,8 @@ export const SLAB_HEIGHT = 156;
 const ROW_GAP = 44;
 const POST = 12;
 const TOP = 20;
+/** Between two bays of a pack that lie apart. */
+const BAY_GAP = 14;
 
 export interface Slab {
   readonly place: number;
@@ -45,7 +47,10 @@ function modulesPerRow(count: number, width: number): number {
 export function layOutPack(profile: Profile, width: number, extraRowHeight = 0): PackLayout {
   const count = profile.moduleCount;
   const perRow = modulesPerRow(count, width);
-  const pitch = width / perRow;
+  // on one row the bays lie apart as they do in the vehicle; in a serpentine the rows part them already
+  const starts = perRow === count ? profile.bays.slice(1).map((b) => b.from) : [];
+  const pitch = (width - starts.length * BAY_GAP) / perRow;
+  const bayOffset = (place: number): number => starts.filter((from) => from <= place).length * BAY_GAP;
   const gap = Math.min(4, pitch * 0.08);
   const rowHeight = SLAB_HEIGHT + ROW_GAP + extraRowHeight;
   const slabs = Array.from({ length: count }, (_, index): Slab => {
@@ -54,7 +59,7 @@ export function layOutPack(profile: Profile, width: number, extraRowHeight = 0):
     const isPlusNear = plusSide(profile, index + 1) === 'near';
     return {
       place: index + 1,
-      x: column * pitch + gap / 2,
+      x: column * pitch + gap / 2 + bayOffset(index + 1),
       y: TOP + row * rowHeight,
       width: pitch - gap,
       row,

@@ -54,9 +54,9 @@ import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-w
                 }
               </p>
               @if (!finding.settled && finding.follow !== 'nothing') {
-                <form class="row" (submit)="$event.preventDefault(); settle(finding, done_)">
+                <form class="row" (submit)="$event.preventDefault(); settle(finding, doneBox)">
                   <input
-                    #done_
+                    #doneBox
                     class="plain"
                     maxlength="2000"
                     [attr.aria-label]="'What was done about: ' + words[finding.kind]"

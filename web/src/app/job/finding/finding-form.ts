@@ -20,7 +20,7 @@ import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-w
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule],
   template: `
-    <form class="form" (submit)="$event.preventDefault(); note_()" aria-label="A finding">
+    <form class="form" (submit)="$event.preventDefault(); keep()" aria-label="A finding">
       <label class="field">
         <span>What is seen</span>
         <select #kindBox class="plain" (change)="kind.set(kinds[kindBox.selectedIndex]!)">
@@ -114,7 +114,7 @@ export class FindingForm {
     return [...(isInside ? [...layerPins, ...modules, ...links, ...zonePins] : [...zonePins, ...layerPins, ...modules, ...links])];
   });
 
-  protected note_(): void {
+  protected keep(): void {
     const pin = this.pin() ?? this.places()[this.at()]?.pin;
     if (!pin) return;
     this.noted.emit({

@@ -2,7 +2,7 @@ import { CdkDropListGroup } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
-import { LIVE_VOLT, listLayers, orderCuts, type ActBody, type Fact, type PartBalance, type Spot } from '@estuarine/core';
+import { LIVE_VOLT, listLayers, orderCuts, type ActBody, type Fact, type PartBalance } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
 import { JobLog } from '../../log/job-log.ts';
@@ -11,6 +11,7 @@ import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
 import { PhotoBoard } from '../photo/photo-board.ts';
 import { PhysicalStage } from '../physical/physical-stage.ts';
+import { intoCell, moveAct } from '../strip/ledger-acts.ts';
 import { LedgerTable } from '../strip/ledger-table.ts';
 import { Memory } from '../strip/memory.ts';
 import type { LeaveOff, Move } from '../strip/part-card.ts';
@@ -84,7 +85,7 @@ export class OpenStage {
   }
 
   protected move(move: Move): void {
-    void this.log.act({ type: 'part.moved', body: { stage: 'open', ...move } });
+    void this.log.act(moveAct('open', move));
     this.pickedCell.set(null);
   }
 
@@ -97,8 +98,7 @@ export class OpenStage {
   }
 
   protected drop({ cell, part }: { readonly cell: string; readonly part: PartBalance }): void {
-    const count = (part.part.count ?? 1) - part.out - part.absent + part.back + part.foreign;
-    const [from, to]: [Spot, Spot] = [{ kind: 'inPlace' }, { kind: 'tray', cell }];
-    if (count > 0) this.move({ partId: part.part.id, count, from, to, condition: 'good' });
+    const move = intoCell(part, cell);
+    if (move) this.move(move);
   }
 }

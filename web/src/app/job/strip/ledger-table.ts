@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { findLookAlikes, listBackwards, spotName, type Stage } from '@estuarine/core';
 import { JobLog } from '../../log/job-log.ts';
 import { Session } from '../../session/session.ts';
+import { moveAct } from './ledger-acts.ts';
 import { PartCard } from './part-card.ts';
 
 /** The balance of the whole job: what came off last is offered first on the way back; then everything, part by part. */
@@ -19,7 +20,7 @@ import { PartCard } from './part-card.ts';
             [isOpen]="view.part.id === openId()"
             [maySign]="maySign()"
             (toggled)="toggle(view.part.id)"
-            (moved)="log.act({ type: 'part.moved', body: { stage: stage(), ...$event } })"
+            (moved)="log.act(moveAct(stage(), $event))"
             (leftOff)="log.act({ type: 'part.leftOff', body: $event })"
           />
         } @empty {
@@ -155,6 +156,7 @@ export class LedgerTable {
   protected readonly log = inject(JobLog);
   readonly #session = inject(Session);
   protected readonly spotName = spotName;
+  protected readonly moveAct = moveAct;
   protected readonly openId = signal<string | null>(null);
   protected readonly maySign = computed(() => (this.#session.person()?.role ?? 'apprentice') !== 'apprentice');
   protected readonly back = computed(() => {

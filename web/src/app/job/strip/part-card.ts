@@ -58,7 +58,7 @@ export class PartCard {
   protected readonly bag = signal('');
   protected readonly reason = signal('');
   protected readonly followUp = signal('');
-  /** Where pieces of this kind usually go: covers and ducts are kept whole, a broken piece is no good in the tray. */
+  /** Where the counted pieces go; null while that is not said in full. */
   protected readonly spot = computed((): Spot | null => {
     switch (this.target()) {
       case 'tray': {
@@ -73,6 +73,7 @@ export class PartCard {
         return { kind: this.target() as 'onPart' | 'stud' | 'scrapped' };
     }
   });
+  /** Where all of them go by one press: covers, ducts and cables stay with their part, clips go to a bag. */
   protected readonly quickSpot = computed((): Spot => {
     const cell = this.cell();
     const { kind, name } = this.view().part;

@@ -2,7 +2,7 @@ import { CdkDropListGroup } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
-import { findInterruption, listPlaces, type ActBody, type PartBalance, type Spot } from '@estuarine/core';
+import { findInterruption, listPlaces, type ActBody, type PartBalance } from '@estuarine/core';
 import { map } from 'rxjs';
 import { JobLog } from '../../log/job-log.ts';
 import { Link } from '../../log/link.ts';
@@ -13,6 +13,7 @@ import { FindingBoard } from '../finding/finding-board.ts';
 import { PhotoBoard } from '../photo/photo-board.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
+import { intoCell, moveAct } from './ledger-acts.ts';
 import { LedgerTable } from './ledger-table.ts';
 import { LiftPlan } from './lift-plan.ts';
 import { Memory } from './memory.ts';
@@ -111,7 +112,7 @@ export class StripStage {
   }
 
   protected move(move: Move): void {
-    void this.log.act({ type: 'part.moved', body: { stage: 'strip', ...move } });
+    void this.log.act(moveAct('strip', move));
     this.pickedCell.set(null);
   }
 
@@ -125,9 +126,8 @@ export class StripStage {
 
   /** Dragged to a cell: all that is still in. */
   protected drop({ cell, part }: { readonly cell: string; readonly part: PartBalance }): void {
-    const count = (part.part.count ?? 1) - part.out - part.absent + part.back + part.foreign;
-    const [from, to]: [Spot, Spot] = [{ kind: 'inPlace' }, { kind: 'tray', cell }];
-    if (count > 0) this.move({ partId: part.part.id, count, from, to, condition: 'good' });
+    const move = intoCell(part, cell);
+    if (move) this.move(move);
   }
 
   protected stateFact(fact: ActBody<'fact.stated'>['fact']): void {
