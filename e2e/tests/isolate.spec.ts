@@ -1,41 +1,6 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import path from 'node:path';
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import { expectAllKept, openJob, signIn } from './bench-desk.ts';
-
-const ROOT = path.resolve(import.meta.dirname, '../..');
-const MINUTE = 60_000;
-
-/** A server process on the database of the tests whose clock can be moved on. */
-class ClockServer {
-  url = '';
-  #child: ChildProcess | null = null;
-
-  async start(): Promise<void> {
-    const env = {
-      ...process.env,
-      ESTUARINE_SECRET: 'a secret of the browser tests, long enough',
-      ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser'),
-    };
-    const child = fork(path.join(ROOT, 'e2e/clock-server.mjs'), { env, execArgv: [] });
-    this.#child = child;
-    this.url = await new Promise((resolve, reject) => {
-      child.once('message', (m) => resolve((m as { url: string }).url));
-      child.once('exit', () => reject(new Error('the server ended')));
-    });
-  }
-
-  /** Moves the time on; a page hears of it by the stream's next beat. */
-  async advance(minutes: number): Promise<void> {
-    const moved = new Promise((resolve) => this.#child?.once('message', resolve));
-    this.#child?.send({ advance: minutes * MINUTE });
-    await moved;
-  }
-
-  stop(): void {
-    this.#child?.disconnect();
-  }
-}
+import { ClockServer, goDown, read, step } from './clock-desk.ts';
 
 const server = new ClockServer();
 test.beforeAll(() => server.start());
@@ -44,7 +9,6 @@ test.afterAll(() => server.stop());
 /** Waits for a beat of the stream, which tells the page the server's time: each comes within 3 s. */
 const hearTime = (page: Page) => page.waitForTimeout(3500);
 
-const step = (page: Page, name: RegExp) => page.locator('app-step-list li').filter({ hasText: name });
 const reach = (page: Page) => page.getByRole('button', { name: /Why this number/ });
 
 async function begin(browser: Browser, profile: string, label: string, person = 'om'): Promise<{ page: Page; job: string }> {
@@ -54,33 +18,6 @@ async function begin(browser: Browser, profile: string, label: string, person = 
   const job = await openJob(page, `${label}-${Date.now()}`, { profile });
   await page.goto(`${job}/isolate`);
   return { page, job };
-}
-
-/** Every step up to the wait, as the shop orders them: the next one is open by itself. */
-async function goDown(page: Page): Promise<void> {
-  for (;;) {
-    const next = page.locator('app-step-list li.is-next');
-    const title = await next.locator('.title').innerText();
-    if (title.startsWith('Wait')) return;
-    if (title.startsWith('Gloves')) {
-      await next.getByLabel('Air test passed just now').check();
-      await next.getByRole('button', { name: /^Take G-/ }).click();
-    } else
-      await next
-        .getByRole('button', { name: /^(The key is away|The 12 V is off|The plug is out|It is done)/ })
-        .first()
-        .click();
-    await expect(next.locator('.title')).not.toHaveText(title);
-  }
-}
-
-async function read(page: Page, ...volts: string[]): Promise<void> {
-  const field = page.getByRole('textbox', { name: /, volt$/ });
-  for (const volt of volts) {
-    await field.fill(volt);
-    await field.press('Enter');
-    await expect(field).toHaveValue('');
-  }
 }
 
 test('A: dead is proven step by step, another browser on another server sees it, and a touch ends it everywhere', async ({ browser }) => {

@@ -1,29 +1,14 @@
 import { expect, test, type Page } from '@playwright/test';
 import { eventsOf, expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { ClockServer, proveDead } from './clock-desk.ts';
+
+const server = new ClockServer();
+test.beforeAll(() => server.start());
+test.afterAll(() => server.stop());
 
 const reach = (page: Page) => page.getByRole('button', { name: /Why this number/ });
 const owed = (page: Page) => page.locator('footer.count');
 const card = (page: Page, name: string) => page.locator('app-part-card').filter({ hasText: name });
-
-/** States by HTTP what the Isolate screen, which has its own tests, would: the way to a vehicle that counts as dead or apart. */
-async function isolate(page: Page, job: string): Promise<void> {
-  await page.goto(`${job}/isolate`);
-  for (const [step, button] of [
-    [/key out/, 'The key is away'],
-    [/12 V negative/, 'The 12 V is off'],
-    [/plug out/i, 'The plug is out'],
-  ] as const) {
-    const row = page.locator('app-step-list li').filter({ hasText: step });
-    const done = row.getByRole('button', { name: button });
-    if (!(await done.isVisible())) await row.getByRole('button').first().click();
-    await done.click();
-    await expect(row).toContainText('done');
-  }
-  const connectors = page.getByRole('group', { name: /HV connectors/ });
-  await connectors.getByRole('button', { name: 'Off, bare' }).click();
-  await connectors.getByRole('button', { name: 'Off and insulated' }).click();
-  await expectAllKept(page);
-}
 
 /** Every group that the profile counts at the zone or layer that is shown, one press each. */
 async function takeAllOff(page: Page): Promise<void> {
@@ -51,13 +36,16 @@ for (const [profile, label, seatBolts] of [
   ['dunlin-28', 'SA', 4],
   ['turnstone-30', 'SC', 8],
 ] as const) {
-  test(`${profile}: from the plug to numbered modules, with one part more, one missing, a photograph, and a reload in the middle`, async ({
-    page,
+  test(`${profile}: from the proof to numbered modules, with one part more, one missing, a photograph, and a reload in the middle`, async ({
+    browser,
   }) => {
     test.setTimeout(90_000);
-    await signIn(page);
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await signIn(page, 'om', server.url);
     const job = await openJob(page, `${label}-${Date.now()}`, { profile });
-    await isolate(page, job);
+    await page.goto(`${job}/isolate`);
+    await proveDead(page, server);
 
     await page.goto(`${job}/strip`);
     await expect(page.getByRole('heading', { name: 'rear seat' })).toBeVisible();
@@ -138,8 +126,9 @@ for (const [profile, label, seatBolts] of [
     await expect(page.locator('app-labels-page li')).toHaveCount(profile === 'dunlin-28' ? 28 : 30);
     await expect(page.locator('app-labels-page img').last()).toHaveJSProperty('complete', true);
 
-    const balance = (await eventsOf(page, '', job)).filter((e) => e.type === 'part.moved');
+    const balance = (await eventsOf(page, server.url, job)).filter((e) => e.type === 'part.moved');
     expect(balance.length).toBeGreaterThan(20);
+    await context.close();
   });
 }
 
