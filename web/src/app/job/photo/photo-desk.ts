@@ -57,7 +57,9 @@ export class PhotoDesk {
   }
 
   async #load(): Promise<void> {
-    this.#waiting.set(await this.#store.listPhotos().catch(() => []));
+    const found = await this.#store.listPhotos().catch(() => []);
+    // one that was taken meanwhile is in neither or both
+    this.#waiting.update((all) => [...found.filter((f) => !all.some((p) => p.photoId === f.photoId)), ...all]);
   }
 
   async #send(): Promise<void> {

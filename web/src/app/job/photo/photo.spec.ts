@@ -1,0 +1,104 @@
+import 'fake-indexeddb/auto';
+import { signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { Api, type Reply } from '../../log/api.ts';
+import { DeviceStore, type WaitingPhoto } from '../../log/device-store.ts';
+import { Link } from '../../log/link.ts';
+import { Session } from '../../session/session.ts';
+import { PhotoDesk } from './photo-desk.ts';
+
+/** What a device keeps, in memory. */
+class FakeStore {
+  photos: WaitingPhoto[] = [];
+  isFull = false;
+  listPhotos = () => Promise.resolve([...this.photos]);
+  savePhoto = (photo: WaitingPhoto) => {
+    if (this.isFull) return Promise.reject(new Error('full'));
+    this.photos.push(photo);
+    return Promise.resolve();
+  };
+  removePhoto = (id: string) => {
+    this.photos = this.photos.filter((p) => p.photoId !== id);
+    return Promise.resolve();
+  };
+}
+
+const photo = (photoId: string): WaitingPhoto => ({ photoId, jobId: 'j', picture: new Blob(['x'], { type: 'image/jpeg' }) });
+const kept: Reply<unknown> = { kind: 'answer', value: {}, etag: null };
+const refused = (status: number): Reply<unknown> => ({
+  kind: 'problem',
+  problem: { type: 'x', title: 'x', status, detail: 'The picture cannot be read.', path: [] },
+});
+
+function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] = []) {
+  const store = new FakeStore();
+  store.photos = waiting;
+  const isLive = signal(true);
+  const sent: string[] = [];
+  const api = {
+    putBytes: (path: string) => {
+      const id = path.split('/').pop() ?? '';
+      sent.push(id);
+      return Promise.resolve(replies[id] ?? kept);
+    },
+  };
+  TestBed.configureTestingModule({
+    providers: [
+      { provide: Api, useValue: api },
+      { provide: DeviceStore, useValue: store },
+      { provide: Link, useValue: { isLive } },
+      { provide: Session, useValue: { person: signal({ id: 'om' }), isLocked: signal(false) } },
+    ],
+  });
+  return { desk: TestBed.inject(PhotoDesk), store, isLive, sent };
+}
+
+async function settle(): Promise<void> {
+  for (let i = 0; i < 5; i++) {
+    TestBed.tick();
+    await new Promise((r) => setTimeout(r));
+  }
+}
+
+describe('photographs on their way', () => {
+  beforeEach(() => {
+    URL.createObjectURL = () => 'blob:here';
+    URL.revokeObjectURL = () => undefined;
+  });
+
+  it('wait on the device while the server is away, shown from there, and go when it is back', async () => {
+    const { desk, store, isLive, sent } = setUp({});
+    isLive.set(false);
+    expect(await desk.put(photo('a'))).toBe(true);
+    await settle();
+    expect(sent).toEqual([]);
+    expect(desk.address('j', 'a', 'small')).toBe('blob:here');
+    isLive.set(true);
+    await settle();
+    expect(sent).toEqual(['a']);
+    expect(store.photos).toEqual([]);
+    expect(desk.address('j', 'a', 'small')).toBe('/api/jobs/j/photos/a?size=small');
+  });
+
+  it('that waited before a reload are found again', async () => {
+    const { desk, sent } = setUp({}, [photo('old')]);
+    await settle();
+    expect(sent).toEqual(['old']);
+    expect(desk.waiting()).toEqual([]);
+  });
+
+  it('that the server will never take stay on the device with its reason, and hold up no other', async () => {
+    const { desk, store, sent } = setUp({ bad: refused(422) }, [photo('bad'), photo('good')]);
+    await settle();
+    expect(sent).toEqual(['bad', 'good']);
+    expect(desk.faults().get('bad')).toBe('The picture cannot be read.');
+    expect(store.photos.map((p) => p.photoId)).toEqual(['bad']);
+  });
+
+  it('are not taken, and it is said, when the device’s disk is full', async () => {
+    const { desk, store } = setUp({});
+    store.isFull = true;
+    expect(await desk.put(photo('a'))).toBe(false);
+    expect(desk.waiting()).toEqual([]);
+  });
+});
