@@ -44,7 +44,7 @@ export {
   type Movement,
   type PartBalance,
 } from './ledger/ledger.ts';
-export { CONDITION_NAMES, CONDITIONS, spotKey, spotName, TRAY, type Condition, type Spot } from './ledger/spot.ts';
+export { CONDITION_NAMES, CONDITIONS, isAtHand, isFit, spotKey, spotName, TRAY, type Condition, type Spot } from './ledger/spot.ts';
 export { suggestCell, trayCells } from './ledger/tray.ts';
 export { findLift, type LiftAnswer, type Multipliers } from './lift/niosh.ts';
 export { setForExtension } from './torque/extension.ts';

@@ -112,11 +112,12 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     });
   });
   await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references }, tail, principals });
-  await app.register(photoRoutes, { pool, shopId, clock });
+  const findJob = (jobId: string): ReturnType<JobStates['look']> => states.look(pool, jobId);
+  await app.register(photoRoutes, { pool, shopId, clock, findJob });
   await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
   await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
   await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });
-  const bench = new Bench({ pool, shopId, clock, findJob: (jobId) => states.look(pool, jobId) });
+  const bench = new Bench({ pool, shopId, clock, findJob });
   if ((await findShop(pool, shopId))?.isDemo) await bench.startStandIns();
   app.addHook('onClose', () => bench.close());
   await app.register(instrumentRoutes, { bench });

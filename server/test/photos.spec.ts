@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
 import sharp from 'sharp';
 import { rebuild } from '../src/rebuild.ts';
+import type { JobAnswer } from '@estuarine/contract';
 import type { Act } from '@estuarine/core';
 import { createDatabase, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
 
@@ -84,6 +85,33 @@ describe('a photograph', () => {
     expect((await get(id)).statusCode).toBe(404);
   });
 
+  it('is the one that the job tells of, whichever of the two comes first', async () => {
+    const [one, other] = [await plain(30, 20).jpeg().toBuffer(), await plain(31, 20).jpeg().toBuffer()];
+    await act(taken('told', one));
+    expect((await put('told', other)).json()).toMatchObject({ status: 409, type: expect.stringContaining('taken') });
+    expect((await put('told', one)).statusCode).toBe(201);
+    await put('first', one);
+    expect((await act(taken('first', other))).json()).toMatchObject({ status: 422, path: ['body', 'sha256'] });
+    expect((await act(taken('first', one))).statusCode).toBe(200);
+  });
+
+  it('is not sent again to a browser that has it', async () => {
+    const { headers } = await get('one', 'small');
+    const again = await app.inject({
+      ...{ method: 'GET', url: `/api/jobs/${jobId}/photos/one?size=small` },
+      headers: { cookie, 'if-none-match': String(headers.etag) },
+    });
+    expect([again.statusCode, again.rawPayload.length]).toEqual([304, 0]);
+  });
+
+  it('that is erased before its bytes came is never kept', async () => {
+    const picture = await plain(40, 20).jpeg().toBuffer();
+    await act(taken('late', picture));
+    await act({ type: 'photo.erased', body: { photoId: 'late', reason: 'Not this vehicle.' } });
+    expect((await put('late', picture)).json()).toMatchObject({ status: 409, type: expect.stringContaining('gone') });
+    expect((await get('late')).statusCode).toBe(404);
+  });
+
   it('belongs to a job that is there and is shown to nobody who is not signed in', async () => {
     const picture = await plain().jpeg().toBuffer();
     const headers = { 'content-type': 'image/jpeg' };
@@ -104,7 +132,8 @@ describe('a photograph', () => {
     expect((await get('gone')).statusCode).toBe(404);
     expect((await get('one')).statusCode).toBe(200);
     const job = await app.inject({ method: 'GET', url: `/api/jobs/${jobId}`, headers: { cookie } });
-    expect(job.json().state.strip.photos).toMatchObject([
+    const { state } = job.json<JobAnswer>();
+    expect(state.strip.photos.filter((p) => p.photoId === 'gone')).toMatchObject([
       { photoId: 'gone', sha256: hashOf(picture), erased: { reason: 'A face is on it.' } },
     ]);
   });

@@ -6,7 +6,7 @@ import { findCuts, type Cuts } from '../pack/cuts.ts';
 import { findExposure, listIslands, type Exposure, type Island } from '../pack/exposure.ts';
 import { applyFact, isSameFact, UNTOUCHED, type Fact, type PackState } from '../pack/fact.ts';
 import { postName } from '../pack/post.ts';
-import type { Profile } from '../pack/profile.ts';
+import { linksOf, type Profile } from '../pack/profile.ts';
 import type { Stage } from '../pack/stage.ts';
 import { rowOf } from './figures.ts';
 import { findStanding, measuredVolt } from './isolation.ts';
@@ -125,7 +125,7 @@ export function worstPack(kept: PackState, pending: readonly Fact[], profile: Pr
   let now = kept;
   let worst = kept;
   for (const fact of pending) {
-    now = applyFact(now, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
+    now = applyFact(now, fact, linksOf(profile));
     worst = joinHazards(worst, now);
   }
   return worst;
@@ -250,8 +250,8 @@ function sayBasis(pack: PackState, measured: number, profile: Profile, provenVol
   return lines;
 }
 
-/** Acts that a hand can do next to part the string, in the profile's terms. */
-function listActs(pack: PackState, profile: Profile): { fact: Fact; label: string }[] {
+/** Acts that a hand can do next to part the string, in the profile's terms; the links of a frame that opens as one come by the frame. */
+export function listActs(pack: PackState, profile: Profile): { fact: Fact; label: string }[] {
   const acts: { fact: Fact; label: string }[] = [];
   const isOpen = new Set(pack.openLinks);
   if (pack.isPlugIn && profile.plug.opensLink !== null)
@@ -284,7 +284,7 @@ function findNext(pack: PackState, modules: readonly ModuleVolt[], profile: Prof
     const highest = Math.max(...volts);
     return { highest, count: volts.filter((v) => v > highest - 1e-9).length };
   };
-  const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
+  const links = linksOf(profile);
   if (pack.isCaseOpen && !pack.isHarnessUnplugged) {
     const volt = standing({ ...pack, isHarnessUnplugged: true }).highest;
     return { fact: { kind: 'harness', isUnplugged: true }, label: 'unplug the sense harness', volt, note: null };
@@ -345,7 +345,7 @@ export function traceExposure(
   now = NO_TIME,
 ): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
   const modules = findModuleVolts(state, profile);
-  const links = (id: string): readonly number[] => profile.frames.find((f) => f.id === id)?.links ?? [];
+  const links = linksOf(profile);
   let provenVolt: number | null = null;
   const measure = (pack: PackState): TraceVolts => {
     const { reachable, behind } = exposePack(pack, modules, profile, provenVolt, 'volts');

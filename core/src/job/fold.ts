@@ -1,6 +1,6 @@
 /** Folding events into the state of a job. Server and browser run the same fold; only the server appends. */
 import { applyFact, type Fact, type PackState } from '../pack/fact.ts';
-import type { Profile } from '../pack/profile.ts';
+import { linksOf, type Profile } from '../pack/profile.ts';
 import type { EventHeader, JobEvent } from './event.ts';
 import { applyIsolation, lapseByTime, lapseOnFact, standingProof, withdrawProofReading } from './isolation-fold.ts';
 import { startState, type JobState, type Reading, type Sweep, type UndoableType } from './state.ts';
@@ -58,7 +58,7 @@ function applyEvent(state: JobState, profile: Profile, event: JobEvent): void {
       const isProven = standingProof(state) !== null;
       state.facts.push({ number, stage, by, at, fact, outOfOrder: findOutOfOrder(state.pack, fact, isProven) });
       lapseOnFact(state, fact, at, number);
-      state.pack = applyFact(state.pack, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
+      state.pack = applyFact(state.pack, fact, linksOf(profile));
       if (fact.kind === 'charged') state.chargedNumber = number;
       state.stage = stage;
       return;

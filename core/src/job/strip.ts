@@ -4,11 +4,11 @@
  */
 import { findGloveNeed, type GloveNeed } from '../isolate/gloves.ts';
 import { sayTime } from '../isolate/proof.ts';
-import { balanceLedger, listBackwards, type Balance, type PartBalance } from '../ledger/ledger.ts';
+import { balanceLedger, countInPlace, listBackwards, type Balance, type PartBalance } from '../ledger/ledger.ts';
 import { findLift, type LiftAnswer } from '../lift/niosh.ts';
 import { applyFact, type Fact, type PackState } from '../pack/fact.ts';
 import type { Fate, Layer, Part, Transfer, Zone } from '../pack/parts.ts';
-import type { Profile } from '../pack/profile.ts';
+import { linksOf, type Profile } from '../pack/profile.ts';
 import { findJobExposure, LIVE_VOLT } from './exposure.ts';
 import type { JobState, Mark } from './state.ts';
 
@@ -38,7 +38,7 @@ export function listPlaces(places: readonly (Zone | Layer)[], balance: Balance):
   return places.map((place) => {
     const parts = balance.parts.filter((b) => b.part.place === place.id);
     const total = (figure: (b: PartBalance) => number): number => parts.reduce((sum, b) => sum + figure(b), 0);
-    const inPlace = total((b) => Math.max(0, (b.part.count ?? b.out + b.absent) - b.out - b.absent + b.back + b.foreign));
+    const inPlace = total((b) => Math.max(0, countInPlace(b) ?? 0));
     return {
       place,
       parts,
@@ -146,7 +146,7 @@ function sayNext(state: JobState, profile: Profile, balance: Balance): string {
   if (last) return `Next: ${last.owed} × ${last.part.name} back, ${last.part.where}.`;
   const places = state.pack.isOnBench ? profile.layers : profile.zones;
   const begun = listPlaces(places, balance).find((p) => p.inPlace > 0 && !isLayerOff(p.place, state, profile));
-  const part = begun?.parts.find((b) => (b.part.count ?? 0) > b.out + b.absent - b.back);
+  const part = begun?.parts.find((b) => (countInPlace(b) ?? 0) > 0);
   if (begun && part) return `Next: ${part.part.name}, ${part.part.where} (${begun.place.name}).`;
   return state.pack.isOnBench ? 'Next: the modules.' : 'Next: lift the pack out.';
 }
@@ -158,8 +158,4 @@ function isLayerOff(place: Zone | Layer, state: JobState, profile: Profile): boo
 
 function isSo(pack: PackState, fact: Fact, profile: Profile): boolean {
   return JSON.stringify(applyFact(pack, fact, linksOf(profile))) === JSON.stringify(pack);
-}
-
-function linksOf(profile: Profile): (frame: string) => readonly number[] {
-  return (id) => profile.frames.find((f) => f.id === id)?.links ?? [];
 }

@@ -243,6 +243,11 @@ export function blockPlaces(blocks: readonly number[]): { readonly from: number;
   return blocks.map((size) => ({ from: next, to: (next += size) - 1 }));
 }
 
+/** Gives the links of a frame by its id; none for a frame that is not there. */
+export function linksOf({ frames }: Pick<Profile, 'frames'>): (frame: string) => readonly number[] {
+  return (id) => frames.find((f) => f.id === id)?.links ?? [];
+}
+
 /** Which side the plus post of a module is on: polarity alternates down each side. */
 export function plusSide(profile: Pick<Profile, 'layout'>, place: number): 'near' | 'far' {
   const first = profile.layout.firstPlusSide;

@@ -22,7 +22,7 @@ import type { ChainedEvent } from '../log/chain.ts';
 import type { Outcome } from '../log/store.ts';
 import { freeModules, lockModules, reserveModules, savePackModules } from '../shop/store.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
-import { erasePhoto } from '../photos/store.ts';
+import { erasePhoto, findPhoto } from '../photos/store.ts';
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
 import type { References } from './references.ts';
 import { findJobNumber, findNextNumber, saveSummary } from './store.ts';
@@ -95,6 +95,11 @@ async function decideOn(
     const numbered = { ...act, body: { ...act.body, number: next } };
     return decide(job.state, numbered, await contextOf(jobs, db, job, sent, actor));
   }
+  if (act.type === 'photo.taken') {
+    const known = await findPhoto(db, shopId, jobId, act.body.photoId);
+    if (known && known.sha256 !== act.body.sha256)
+      return refuse('mismatch', 'Another picture is kept under the id of this photograph.', ['body', 'sha256']);
+  }
   const shelf = act.type === 'plan.chosen' ? await lockModules(db, shopId, act.body.fromShelf) : [];
   const reasons = new Map<string, string | null>();
   for (const module of shelf) reasons.set(module.moduleId, await whyNotFree(db, shopId, jobId, job, module));
@@ -160,10 +165,16 @@ export async function projectJobEvents(
     const event = toJobEvent(chained);
     apply(job.state, job.profile, event);
     await projectModules(db, shopId, jobId, job, event);
-    if (event.type === 'photo.erased') await erasePhoto(db, shopId, jobId, event.body.photoId);
+    await projectPhoto(db, shopId, jobId, job, event);
   }
   const policy = await jobs.references.policy(db, job.state.policyVersion);
   await saveSummary(db, shopId, summarise(jobId, job.state, job.profile, policy), rememberJob(job.state, job.profile));
+}
+
+async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {
+  if (event.type !== 'photo.erased') return;
+  const photo = job.state.strip.photos.find((p) => p.photoId === event.body.photoId);
+  if (photo) await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
 }
 
 async function projectModules(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {

@@ -24,7 +24,7 @@ export async function readPicture(bytes: Buffer): Promise<Picture> {
         'tooLarge',
         `The picture is ${width} by ${height}; the longest side goes to ${PHOTO.longestSide}. Nothing was kept.`,
       );
-    if (exif ?? xmp ?? iptc ?? (orientation !== undefined && orientation !== 1 ? true : undefined))
+    if (exif || xmp || iptc || (orientation ?? 1) !== 1)
       throw new HttpProblem(
         422,
         'cameraData',

@@ -4,7 +4,7 @@ import { idSchema, PHOTO } from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import * as z from 'zod';
-import { findHead } from '../log/store.ts';
+import type { FoldedJob } from '../jobs/job-states.ts';
 import { HttpProblem } from '../problem.ts';
 import { readPicture } from './picture.ts';
 import { countPhotos, findPhoto, readPhoto, savePhoto } from './store.ts';
@@ -13,6 +13,7 @@ export interface PhotoRoutes {
   readonly pool: pg.Pool;
   readonly shopId: string;
   readonly clock: () => Date;
+  readonly findJob: (jobId: string) => Promise<Pick<FoldedJob, 'state'> | null>;
 }
 
 /** Photographs that one job holds at most. */
@@ -20,15 +21,20 @@ const MOST = 500;
 const params = z.object({ jobId: idSchema, photoId: idSchema });
 const size = z.object({ size: z.enum(['picture', 'small']).default('picture') });
 
-export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, shopId, clock }, done) => {
+export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, shopId, clock, findJob }, done) => {
   app.addContentTypeParser('image/jpeg', { parseAs: 'buffer', bodyLimit: PHOTO.byte }, (_request, body, parsed) => parsed(null, body));
 
   app.put('/api/jobs/:jobId/photos/:photoId', { bodyLimit: PHOTO.byte, schema: { tags: ['photos'], params } }, async (request, reply) => {
     const { jobId, photoId } = request.params;
     const { body } = request;
     if (!Buffer.isBuffer(body)) throw new HttpProblem(415, 'contentType', 'Only JPEG pictures are taken here. Nothing was kept.');
-    if (((await findHead(pool, shopId, jobId)) ?? 0) === 0) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
+    const job = await findJob(jobId);
+    if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
     const sha256 = createHash('sha256').update(body).digest('hex');
+    // the job may tell of it before its bytes come
+    const told = job.state.strip.photos.find((p) => p.photoId === photoId);
+    if (told && told.sha256 !== sha256)
+      throw new HttpProblem(409, 'taken', 'The job tells of another picture under this id. Nothing was kept.');
     const known = await findPhoto(pool, shopId, jobId, photoId);
     if (known) return reply.send(sameOrConflict(known, sha256));
     if ((await countPhotos(pool, shopId, jobId)) >= MOST)
@@ -43,10 +49,15 @@ export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, 
 
   app.get('/api/jobs/:jobId/photos/:photoId', { schema: { tags: ['photos'], params, querystring: size } }, async (request, reply) => {
     const { jobId, photoId } = request.params;
+    const etag = `"${photoId}-${request.query.size}"`;
+    void reply.header('cache-control', 'private, no-cache').header('etag', etag);
+    // its bytes never change; only being erased does
+    if (request.headers['if-none-match'] === etag && (await findPhoto(pool, shopId, jobId, photoId))?.isErased === false)
+      return reply.code(304).send();
     const bytes = await readPhoto(pool, shopId, jobId, photoId, request.query.size);
     if (!bytes)
       throw new HttpProblem(404, 'unknownPhoto', 'There is no such photograph here; it may still wait on a device, or was erased.');
-    return reply.type('image/jpeg').header('cache-control', 'private, no-cache').header('etag', `"${photoId}"`).send(bytes);
+    return reply.type('image/jpeg').send(bytes);
   });
   done();
 };

@@ -54,11 +54,13 @@ export async function countPhotos(db: Queryable, shopId: string, jobId: string):
   return rows[0]?.count ?? 0;
 }
 
-/** Takes the bytes away; the row says that there was one, so that it cannot be put again. */
-export async function erasePhoto(db: Queryable, shopId: string, jobId: string, photoId: string): Promise<void> {
-  await db.query('update photo set picture = null, small = null where shop_id = $1 and job_id = $2 and photo_id = $3', [
-    shopId,
-    jobId,
-    photoId,
-  ]);
+/** Takes the bytes away, or bars those that never came: the row says that there was one, so that it cannot be put again. */
+export async function erasePhoto(db: Queryable, shopId: string, photo: Omit<NewPhoto, 'picture' | 'small'>): Promise<void> {
+  const { jobId, photoId, sha256, by, at } = photo;
+  await db.query(
+    `insert into photo (shop_id, job_id, photo_id, sha256, picture, small, put_by, put_at)
+     values ($1, $2, $3, decode($4, 'hex'), null, null, $5, $6)
+     on conflict (shop_id, job_id, photo_id) do update set picture = null, small = null`,
+    [shopId, jobId, photoId, sha256, by, at],
+  );
 }

@@ -37,8 +37,7 @@ export class Link {
   constructor() {
     setInterval(() => {
       this.#now.set(Date.now());
-      // whole seconds: what only looks at the second is computed once for it
-      this.#serverNow.set(Math.floor(this.now().getTime() / 1000) * 1000);
+      this.#tick();
     }, LOOK_MILLISECOND);
     this.#tabs.messages$.subscribe((message) => {
       if (message.kind === 'heard') this.#hear(message.serverNow);
@@ -91,6 +90,13 @@ export class Link {
   #hear(serverNow: string): void {
     this.#offset = Date.parse(serverNow) - Date.now();
     this.#now.set(Date.now());
+    // before anybody is told that the server was heard: what hangs on its time must not see this device's
+    this.#tick();
     this.#heardAt.set(Date.now());
+  }
+
+  /** Whole seconds: what only looks at the second is computed once for it. */
+  #tick(): void {
+    this.#serverNow.set(Math.floor(this.now().getTime() / 1000) * 1000);
   }
 }

@@ -1,5 +1,5 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { StockAnswer, StockRow } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -7,7 +7,7 @@ import { debounceTime, filter, merge } from 'rxjs';
 import { Api } from '../log/api.ts';
 import { DeviceStore } from '../log/device-store.ts';
 import { Link } from '../log/link.ts';
-import { Scanner } from '../scan/scanner.ts';
+import { selectScanned } from '../scan/select-scanned.ts';
 import { Notice } from '../ui/notice.ts';
 import { filterStock, sortStock, whereIs, type SortKey, type StockFilter } from './stock-list.ts';
 import { ShopDesk } from './shop-desk.ts';
@@ -55,16 +55,10 @@ export class StockPage {
 
   constructor() {
     void this.load();
-    const scanner = inject(Scanner);
-    const find = (moduleId: string): boolean => {
+    selectScanned((moduleId) => {
       const has = this.stock()?.rows.some((r) => r.moduleId === moduleId) ?? false;
       if (has) this.setFilter({ text: moduleId, standing: 'all', minCapacityAh: null });
       return has;
-    };
-    inject(DestroyRef).onDestroy(scanner.hold(find));
-    effect(() => {
-      const moduleId = scanner.awaited();
-      if (moduleId !== null && this.stock() && untracked(() => find(moduleId))) scanner.settle();
     });
     const link = inject(Link);
     merge(

@@ -1,22 +1,16 @@
-import { CdkDropListGroup } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
-import { LIVE_VOLT, listLayers, orderCuts, type ActBody, type Fact, type PartBalance } from '@estuarine/core';
+import { LIVE_VOLT, listLayers, orderCuts, type Fact } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
 import { JobLog } from '../../log/job-log.ts';
-import { Session } from '../../session/session.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
 import { PhotoBoard } from '../photo/photo-board.ts';
 import { PhysicalStage } from '../physical/physical-stage.ts';
-import { intoCell, moveAct } from '../strip/ledger-acts.ts';
 import { LedgerTable } from '../strip/ledger-table.ts';
-import { Memory } from '../strip/memory.ts';
-import type { LeaveOff, Move } from '../strip/part-card.ts';
-import { PartList } from '../strip/part-list.ts';
-import { TrayMap } from '../strip/tray-map.ts';
+import { PlaceBench } from '../strip/place-bench.ts';
 import { LayerDrawing } from './layer-drawing.ts';
 import { OrientationForm } from './orientation-form.ts';
 
@@ -25,16 +19,14 @@ import { OrientationForm } from './orientation-form.ts';
   selector: 'app-open-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    ...[CdkDropListGroup, FindingBoard, LayerDrawing, LedgerTable, NzButtonModule, OrientationForm, PartList],
-    ...[PhotoBoard, PhysicalStage, RouterLink, StageParts, TrayMap],
+    ...[FindingBoard, LayerDrawing, LedgerTable, NzButtonModule, OrientationForm],
+    ...[PhotoBoard, PhysicalStage, PlaceBench, RouterLink, StageParts],
   ],
   templateUrl: './open-stage.html',
   styleUrls: ['../strip/strip-stage.less', './open-stage.less'],
 })
 export class OpenStage {
   protected readonly log = inject(JobLog);
-  protected readonly memory = inject(Memory);
-  readonly #session = inject(Session);
   readonly #router = inject(Router);
   readonly #route = inject(ActivatedRoute);
 
@@ -64,17 +56,6 @@ export class OpenStage {
   /** The first layer that is still on or not counted, or the one that was picked; when it is done with, the next one is offered. */
   protected readonly layerId = linkedSignal(() => this.#nextId());
   protected readonly layer = computed(() => this.layers().find((l) => l.place.id === this.layerId()) ?? null);
-  protected readonly openPart = signal<string | null>(null);
-  protected readonly pickedCell = signal<string | null>(null);
-  readonly #jobNumber = computed(() => this.log.kept()?.state.opened?.number ?? null);
-  protected readonly maySign = computed(() => (this.#session.person()?.role ?? 'apprentice') !== 'apprentice');
-
-  constructor() {
-    effect(() => {
-      const [profile, number] = [this.log.profile(), this.#jobNumber()];
-      if (profile && number !== null) untracked(() => void this.memory.load(profile, number));
-    });
-  }
 
   protected show(part: string): void {
     void this.#router.navigate([], { queryParams: { part: part === 'layers' ? null : part }, replaceUrl: true });
@@ -82,23 +63,5 @@ export class OpenStage {
 
   protected stateFact(fact: Fact): void {
     void this.log.act({ type: 'fact.stated', body: { stage: 'open', fact } });
-  }
-
-  protected move(move: Move): void {
-    void this.log.act(moveAct('open', move));
-    this.pickedCell.set(null);
-  }
-
-  protected leaveOff(body: LeaveOff): void {
-    void this.log.act({ type: 'part.leftOff', body });
-  }
-
-  protected add(body: ActBody<'part.added'>): void {
-    void this.log.act({ type: 'part.added', body });
-  }
-
-  protected drop({ cell, part }: { readonly cell: string; readonly part: PartBalance }): void {
-    const move = intoCell(part, cell);
-    if (move) this.move(move);
   }
 }

@@ -56,6 +56,15 @@ export class PhotoDesk {
     return url;
   }
 
+  /** Takes a picture off this device: the server has it, or it was erased. */
+  async forget(photoId: string): Promise<void> {
+    await this.#store.removePhoto(photoId);
+    this.#waiting.update((all) => all.filter((p) => p.photoId !== photoId));
+    const url = this.#urls.get(photoId);
+    if (url !== undefined) setTimeout(() => URL.revokeObjectURL(url), RETRY_MILLISECOND);
+    this.#urls.delete(photoId);
+  }
+
   async #load(): Promise<void> {
     const found = await this.#store.listPhotos().catch(() => []);
     // one that was taken meanwhile is in neither or both
@@ -68,10 +77,10 @@ export class PhotoDesk {
     try {
       for (const photo of this.#waiting()) {
         if (this.#faults().has(photo.photoId)) continue;
-        // one tab at a time sends, and a picture that another tab sent meanwhile is known to the server as the same
+        // another tab may send the same one: to the server it is one picture
         const path = `/api/jobs/${encodeURIComponent(photo.jobId)}/photos/${encodeURIComponent(photo.photoId)}`;
         const reply = await this.#api.putBytes(path, photo.picture);
-        if (reply.kind === 'answer') await this.#done(photo.photoId);
+        if (reply.kind === 'answer') await this.forget(photo.photoId);
         else if (reply.kind === 'problem' && [409, 413, 415, 422].includes(reply.problem.status))
           this.#faults.update((all) => new Map(all).set(photo.photoId, reply.problem.detail));
         else {
@@ -83,13 +92,5 @@ export class PhotoDesk {
     } finally {
       this.#isSending = false;
     }
-  }
-
-  async #done(photoId: string): Promise<void> {
-    await this.#store.removePhoto(photoId);
-    this.#waiting.update((all) => all.filter((p) => p.photoId !== photoId));
-    const url = this.#urls.get(photoId);
-    if (url !== undefined) setTimeout(() => URL.revokeObjectURL(url), RETRY_MILLISECOND);
-    this.#urls.delete(photoId);
   }
 }

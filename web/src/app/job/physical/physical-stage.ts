@@ -1,9 +1,9 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { Fact, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
-import { Scanner } from '../../scan/scanner.ts';
+import { selectScanned } from '../../scan/select-scanned.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';
 import { FactChoices } from './fact-choices.ts';
@@ -64,12 +64,11 @@ export class PhysicalStage {
   protected readonly chosenLink = computed(() => this.links().find((l) => l.link === this.selectedLink()) ?? null);
 
   constructor() {
-    const find = (moduleId: string): boolean => {
+    selectScanned((moduleId) => {
       const at = (this.log.state()?.moduleIds ?? []).indexOf(moduleId);
       if (at >= 0) this.selectedPlace.set(at + 1);
       return at >= 0;
-    };
-    inject(DestroyRef).onDestroy(inject(Scanner).hold(find));
+    });
   }
 
   protected stateFact(fact: Fact): void {

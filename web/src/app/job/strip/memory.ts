@@ -1,7 +1,8 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, signal, untracked, type Signal } from '@angular/core';
 import { recallJobs, type JobMemory, type Profile, type ShopMemory } from '@estuarine/core';
 import { Api } from '../../log/api.ts';
 import { DeviceStore } from '../../log/device-store.ts';
+import { JobLog } from '../../log/job-log.ts';
 
 /** What the shop remembers of a profile; the last known where the server is away. */
 @Injectable({ providedIn: 'root' })
@@ -22,4 +23,15 @@ export class Memory {
     const others = known?.memories.filter((m) => m.number !== jobNumber);
     this.#memory.set(others ? recallJobs(others, profile) : null);
   }
+}
+
+/** What the shop remembers for the job that is open; fetched for the screen that asks, in whose injection context it is called. */
+export function recallForJob(): Signal<ShopMemory | null> {
+  const [log, memory] = [inject(JobLog), inject(Memory)];
+  const number = computed(() => log.state()?.opened?.number ?? null);
+  effect(() => {
+    const [profile, jobNumber] = [log.profile(), number()];
+    if (profile && jobNumber !== null) untracked(() => void memory.load(profile, jobNumber));
+  });
+  return memory.memory;
 }

@@ -3,10 +3,10 @@ import {
   CONDITION_NAMES,
   CONDITIONS,
   countInPlace,
+  isFit,
   spotName,
   type ActBody,
   type Condition,
-  type Hint,
   type Lot,
   type PartBalance,
   type Spot,
@@ -35,7 +35,6 @@ export class PartCard {
   readonly cell = input<string | null>(null);
   /** A technician or the lead: may sign for what is left off. */
   readonly maySign = input(false);
-  readonly hints = input<readonly Hint[]>([]);
 
   readonly toggled = output();
   readonly moved = output<Move>();
@@ -48,11 +47,10 @@ export class PartCard {
   readonly #rest = computed(() => Math.max(1, this.inPlace() ?? 1));
   /** How many pieces the next press moves; all that are in unless somebody says otherwise. */
   protected readonly count = linkedSignal(() => String(this.#rest()));
-  readonly #pieces = computed(() => {
+  protected readonly pieces = computed(() => {
     const text = this.count().trim();
     return /^\d{1,3}$/.test(text) ? Number(text) : 0;
   });
-  protected readonly pieces = this.#pieces;
   protected readonly condition = signal<Condition>('good');
   protected readonly target = signal<'tray' | 'bag' | 'onPart' | 'stud' | 'scrapped'>('tray');
   protected readonly bag = signal('');
@@ -81,25 +79,32 @@ export class PartCard {
     return kind === 'clip' || cell === null ? { kind: 'bag', label: name } : { kind: 'tray', cell };
   });
   protected readonly lots = computed(() => this.view().lots.filter((l) => l.count > 0 && l.spot.kind !== 'scrapped'));
+  /** What one press puts back: fit pieces, never a broken one or one of an earlier hand. */
+  protected readonly quickLot = computed(() => (this.view().owed > 0 ? (this.lots().find((l) => isFit(l.condition)) ?? null) : null));
   protected readonly torque = computed(() => this.view().part.torque);
 
   protected takeAll(): void {
-    const count = this.inPlace() ?? this.#pieces();
+    const count = this.inPlace() ?? this.pieces();
     if (count > 0) this.#move(count, IN_PLACE, this.quickSpot(), 'good');
   }
 
   protected takeSome(): void {
     const to = this.spot();
-    if (to && this.#pieces() > 0) this.#move(this.#pieces(), IN_PLACE, to, this.condition());
+    if (to && this.pieces() > 0) this.#move(this.pieces(), IN_PLACE, to, this.condition());
     this.condition.set('good');
   }
 
   protected sayAbsent(): void {
-    if (this.#pieces() > 0) this.#move(this.#pieces(), IN_PLACE, { kind: 'absent' }, 'good');
+    if (this.pieces() > 0) this.#move(this.pieces(), IN_PLACE, { kind: 'absent' }, 'good');
+  }
+
+  /** No more than is owed. */
+  protected backCount(lot: Lot): number {
+    return Math.min(lot.count, Math.max(1, this.view().owed));
   }
 
   protected putBack(lot: Lot): void {
-    this.#move(Math.min(lot.count, Math.max(1, this.view().owed)), lot.spot, IN_PLACE, lot.condition);
+    this.#move(this.backCount(lot), lot.spot, IN_PLACE, lot.condition);
   }
 
   protected scrap(lot: Lot): void {
@@ -119,7 +124,7 @@ export class PartCard {
   }
 
   protected step(by: number): void {
-    this.count.set(String(Math.max(1, this.#pieces() + by)));
+    this.count.set(String(Math.max(1, this.pieces() + by)));
   }
 
   #move(count: number, from: Spot, to: Spot, condition: Condition): void {

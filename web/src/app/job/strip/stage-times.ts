@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { STAGE_NAMES } from '@estuarine/core';
 import { JobLog } from '../../log/job-log.ts';
-import { Memory } from './memory.ts';
+import { recallForJob } from './memory.ts';
 
 /** Minutes a stage: quoted, here so far, and in the middle of the shop's jobs on this profile. Breaks are left out. */
 @Component({
@@ -48,12 +48,12 @@ import { Memory } from './memory.ts';
 })
 export class StageTimes {
   readonly #log = inject(JobLog);
-  readonly #memory = inject(Memory);
+  readonly #memory = recallForJob();
 
   protected readonly names = STAGE_NAMES;
   protected readonly rows = computed(() => {
     const minutes = this.#log.state()?.minutes ?? {};
-    return (this.#memory.memory()?.stages ?? []).map((row) => {
+    return (this.#memory()?.stages ?? []).map((row) => {
       const spent = minutes[row.stage] ?? 0;
       const ratio = row.quotedMinute !== null && row.medianMinute !== null ? row.medianMinute / row.quotedMinute : null;
       return {

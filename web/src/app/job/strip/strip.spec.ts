@@ -88,6 +88,17 @@ describe('a group of parts', () => {
     ]);
   });
 
+  it('offers no broken piece and none of an earlier hand to go back by one press, and never more than is owed', async () => {
+    const broken = await card(viewOf('cable-bolt', movement('cable-bolt', 2, { condition: 'broken' })));
+    expect([...broken.element.querySelectorAll('button')].some((b) => (b.getAttribute('aria-label') ?? '').startsWith('Put back'))).toBe(
+      false,
+    );
+    const mixed = [movement('cable-bolt', 1, { condition: 'stripped' }), movement('cable-bolt', 1)];
+    const { element, moves } = await card(viewOf('cable-bolt', ...mixed));
+    button(element, /^Put back 1/).click();
+    expect(moves).toMatchObject([{ count: 1, condition: 'good', to: IN }]);
+  });
+
   it('is left off only with a reason, what follows, and the right to sign', async () => {
     const view = viewOf('trim-clip', movement('trim-clip', 3));
     expect((await card(view, { isOpen: true })).element.textContent).toContain('A technician or the lead signs');

@@ -1,7 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FIGURES, figureFormat, SWEEP_KINDS, type Figure, type Sweep, type SweepKind, type Verdict } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Scanner } from '../../scan/scanner.ts';
+import { selectScanned } from '../../scan/select-scanned.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
@@ -112,17 +112,10 @@ export class TestStage {
   );
 
   constructor() {
-    const scanner = inject(Scanner);
-    const find = (moduleId: string): boolean => {
+    selectScanned((moduleId) => {
       const at = (this.log.state()?.moduleIds ?? []).indexOf(moduleId);
       if (at >= 0) this.place.set(at + 1);
       return at >= 0;
-    };
-    inject(DestroyRef).onDestroy(scanner.hold(find));
-    // a scan elsewhere led here: it is selected once the job is known
-    effect(() => {
-      const moduleId = scanner.awaited();
-      if (moduleId !== null && this.log.state() && untracked(() => find(moduleId))) scanner.settle();
     });
   }
 
