@@ -1,5 +1,5 @@
 /** Acts on their way to the server and events on their way back. */
-import { actSchema, idSchema, shopActSchema, type JobEvent, type ShopAct } from '@estuarine/core';
+import { customerSchema, idSchema, shopActSchema, vehicleSchema } from '@estuarine/core';
 import * as z from 'zod';
 
 const header = {
@@ -11,25 +11,61 @@ const header = {
   by: idSchema,
 };
 
-export const sentActSchema = z.strictObject({ ...header, act: actSchema });
+/** What is written of vehicle and customer: travels beside the act, lies in rows that can be erased, never in the log. */
+export const papersSchema = z.strictObject({ vehicle: vehicleSchema, customer: customerSchema.nullable() });
+export type Papers = z.infer<typeof papersSchema>;
+
+/**
+ * An act as a device stored it, of whichever version it knew: the server hashes it as it came, brings it up and checks it then. An act
+ * stored before versions were written is of version 1.
+ */
+export const sentActSchema = z.strictObject({
+  ...header,
+  version: z.int().min(1).max(1000).default(1),
+  act: z.strictObject({ type: z.string().min(1).max(60), body: z.record(z.string(), z.unknown()) }),
+  papers: papersSchema.optional(),
+});
 export type SentAct = z.infer<typeof sentActSchema>;
 
 export const sentShopActSchema = z.strictObject({ ...header, act: shopActSchema });
 export type SentShopAct = z.infer<typeof sentShopActSchema>;
 
-/** The server's answer to an act that was kept, or had been kept before. */
-export interface KeptAct {
-  readonly stream: string;
+export const keptActSchema = z.object({
+  stream: z.string(),
   /** Numbers of the first and the last event it became. */
-  readonly first: number;
-  readonly last: number;
-  readonly at: string;
-}
+  first: z.int(),
+  last: z.int(),
+  at: z.string(),
+});
+/** The server's answer to an act that was kept, or had been kept before. */
+export type KeptAct = Readonly<z.infer<typeof keptActSchema>>;
 
 /** Name of the stream that is the shop's own; every other is a job's id. */
 export const SHOP_STREAM = 'shop';
 
+/** An event in the version that the server writes; whoever reads it brings it up, or says that it is too old. */
+export const wireEventSchema = z.object({
+  number: z.int(),
+  commandId: z.string(),
+  by: z.string(),
+  at: z.string(),
+  deviceAt: z.string(),
+  type: z.string(),
+  version: z.int(),
+  body: z.unknown(),
+});
+export type WireEvent = Readonly<z.infer<typeof wireEventSchema>>;
+
 /** What the stream sends for each event kept. Shop events come without their body, which can be large: refetch what they touch. */
-export type StreamedEvent =
-  | { readonly stream: string; readonly event: JobEvent }
-  | { readonly stream: typeof SHOP_STREAM; readonly number: number; readonly type: ShopAct['type'] };
+export const streamedEventSchema = z.union([
+  z.object({ stream: z.string(), event: wireEventSchema }),
+  z.object({ stream: z.literal(SHOP_STREAM), number: z.int(), type: z.string() }),
+]);
+export type StreamedEvent = Readonly<z.infer<typeof streamedEventSchema>>;
+
+/** First word of a stream, and the beats that follow: the server's time and the version of its fold. */
+export const helloSchema = z.object({ now: z.string(), fold: z.int(), isBehind: z.boolean() });
+export const beatSchema = helloSchema.omit({ isBehind: true });
+
+export const eventsAnswerSchema = z.object({ events: z.array(wireEventSchema), next: z.int().nullable() });
+export type EventsAnswer = z.infer<typeof eventsAnswerSchema>;

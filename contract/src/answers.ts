@@ -1,132 +1,183 @@
-/** Answers of the server, as the browser receives them. */
-import type {
-  Competence,
-  Gear,
-  GearPolicy,
-  Instrument,
-  JobState,
-  ModuleType,
-  Policy,
-  Profile,
-  Role,
-  Stage,
-  StockModule,
+/** Answers of the server, as the browser parses them. What an answer holds beyond these fields is passed over. */
+import {
+  competenceSchema,
+  customerSchema,
+  gearPolicySchema,
+  gearSchema,
+  instrumentSchema,
+  JOB_KINDS,
+  jobStateSchema,
+  moduleTypeSchema,
+  OUTCOMES,
+  PART_KINDS,
+  policySchema,
+  profileSchema,
+  ROLES,
+  STAGES,
+  stockModuleSchema,
+  vehicleSchema,
 } from '@estuarine/core';
+import * as z from 'zod';
 
-export interface Person {
-  readonly id: string;
-  readonly name: string;
-  readonly role: Role;
-}
+const text = z.string();
+const instant = z.string();
+
+export const personSchema = z.object({ id: text, name: text, role: z.enum(ROLES) });
+export type Person = Readonly<z.infer<typeof personSchema>>;
 
 /** An account of the demonstration, with its passphrase in the open. */
-export interface DemoAccount extends Person {
-  readonly passphrase: string;
-}
+export const demoAccountSchema = personSchema.extend({ passphrase: text });
+export type DemoAccount = Readonly<z.infer<typeof demoAccountSchema>>;
 
-export interface Session {
+export const sessionSchema = z.object({
   /** Who is signed in; null for nobody. */
-  readonly person: Person | null;
-  readonly isLocked: boolean;
+  person: personSchema.nullable(),
+  isLocked: z.boolean(),
   /** The people of the shop; empty while nobody is signed in. */
-  readonly persons: readonly Person[];
+  persons: z.array(personSchema).readonly(),
   /** Whether the data is the demonstration's. */
-  readonly isDemo: boolean;
+  isDemo: z.boolean(),
   /** Accounts to show on the sign-in page of a demonstration; empty elsewhere. */
-  readonly accounts: readonly DemoAccount[];
+  accounts: z.array(demoAccountSchema).readonly(),
   /** The shop has nobody yet: the first lead signs up with the code printed where the server was started. */
-  readonly needsFirstLead: boolean;
-}
+  needsFirstLead: z.boolean(),
+});
+export type Session = Readonly<z.infer<typeof sessionSchema>>;
 
-export interface PeopleAnswer {
-  readonly persons: readonly Person[];
-  readonly competences: readonly Competence[];
-}
+/** Whoever signed in, or nobody. */
+export const signedInSchema = z.object({ person: personSchema.nullable() });
+/** Done, with nothing more to say. */
+export const doneSchema = z.object({});
 
-export interface GearRow {
-  readonly gear: Gear;
+export const peopleAnswerSchema = z.object({
+  persons: z.array(personSchema).readonly(),
+  competences: z.array(competenceSchema).readonly(),
+});
+export type PeopleAnswer = z.infer<typeof peopleAnswerSchema>;
+
+export const gearRowSchema = z.object({
+  gear: gearSchema,
   /** Why it was taken out of use; null while it is in use. */
-  readonly retired: string | null;
-}
+  retired: text.nullable(),
+});
+export type GearRow = Readonly<z.infer<typeof gearRowSchema>>;
 
-export interface GearAnswer {
-  readonly rows: readonly GearRow[];
-  readonly policy: GearPolicy;
+export const gearAnswerSchema = z.object({
+  rows: z.array(gearRowSchema),
+  policy: gearPolicySchema,
   /** Calendar date at the shop. */
-  readonly today: string;
+  today: text,
   /** Path of the feed of due dates, with its own key. */
-  readonly feed: string;
-}
+  feed: text,
+});
+export type GearAnswer = z.infer<typeof gearAnswerSchema>;
 
 /** An instrument that can be asked for a reading. */
-export interface InstrumentRow extends Instrument {
+export const instrumentRowSchema = instrumentSchema.extend({
   /** Part of the demonstration: computed, never measured. */
-  readonly isSimulated: boolean;
-}
+  isSimulated: z.boolean(),
+});
+export type InstrumentRow = Readonly<z.infer<typeof instrumentRowSchema>>;
+export const instrumentsAnswerSchema = z.object({ instruments: z.array(instrumentRowSchema) });
 
 /** A reading taken from an instrument. */
-export interface MeasureAnswer {
-  readonly value: number;
-  readonly unit: 'V' | 'ohm';
+export const measureAnswerSchema = z.object({
+  value: z.number(),
+  unit: z.enum(['V', 'ohm']),
   /** What the instrument calls itself. */
-  readonly identity: string;
-  readonly isSimulated: boolean;
-}
+  identity: text,
+  isSimulated: z.boolean(),
+});
+export type MeasureAnswer = Readonly<z.infer<typeof measureAnswerSchema>>;
 
 /** A job in the yard. */
-export interface JobSummary {
-  readonly jobId: string;
-  readonly number: number;
-  readonly vehicleName: string;
-  readonly plate: string;
-  readonly profileId: string;
-  readonly profileName: string;
-  readonly stage: Stage;
+export const jobSummarySchema = z.object({
+  jobId: text,
+  /** Version of the fold that computed it. */
+  fold: z.int(),
+  number: z.int(),
+  kind: z.enum(JOB_KINDS),
+  /** How it was closed; null while it is open. */
+  closed: z.enum(OUTCOMES).nullable(),
+  closedAt: instant.nullable(),
+  /** Number of the job that it comes back from; null where it is none. */
+  comebackOf: z.int().nullable(),
+  vehicleName: text,
+  plate: text,
+  /** Empty where nobody said, or once erased. */
+  customerName: text,
+  profileId: text,
+  profileName: text,
+  stage: z.enum(STAGES),
   /** Within reach while the proof of dead stands, if one does. */
-  readonly reachableVolt: number;
+  reachableVolt: z.number(),
   /** Within reach once it has lapsed; the same where none stands. */
-  readonly lapsedVolt: number;
+  lapsedVolt: z.number(),
   /** When the standing proof ends by the time alone, ISO 8601; null where none stands. */
-  readonly proofEndsAt: string | null;
+  proofEndsAt: instant.nullable(),
   /** When the wait for the capacitors is over; null where none runs or a proof stands. */
-  readonly waitEndsAt: string | null;
+  waitEndsAt: instant.nullable(),
   /** An apprentice asks a qualified person to sign a proof. */
-  readonly asksCosign: boolean;
-  readonly behindVolt: number;
-  readonly measuredCount: number;
-  readonly moduleCount: number;
-  readonly rejectCount: number;
-  readonly openedAt: string;
-  readonly lastAt: string;
-}
+  asksCosign: z.boolean(),
+  behindVolt: z.number(),
+  measuredCount: z.int(),
+  moduleCount: z.int(),
+  rejectCount: z.int(),
+  openedAt: instant,
+  lastAt: instant,
+});
+export type JobSummary = Readonly<z.infer<typeof jobSummarySchema>>;
+export const jobsAnswerSchema = z.object({ jobs: z.array(jobSummarySchema) });
 
-export interface JobAnswer {
-  readonly jobId: string;
-  readonly state: JobState;
-  readonly profileId: string;
-  readonly profileVersion: number;
-}
+/** What is written of a job's vehicle and customer; null once erased, or where nobody said. */
+export const jobPapersSchema = z.object({ vehicle: vehicleSchema.nullable(), customer: customerSchema.nullable() });
+export type JobPapers = z.infer<typeof jobPapersSchema>;
 
-export interface ProfileAnswer {
-  readonly profile: Profile;
-}
+export const jobAnswerSchema = z.object({
+  jobId: text,
+  /** Version of the fold that made the state: another than one's own is never folded on. */
+  fold: z.int(),
+  state: jobStateSchema,
+  profileId: text,
+  profileVersion: z.int(),
+});
+export type JobAnswer = z.output<typeof jobAnswerSchema>;
+export const profileAnswerSchema = z.object({ profile: profileSchema });
+export type ProfileAnswer = z.infer<typeof profileAnswerSchema>;
+export const profilesAnswerSchema = z.object({ profiles: z.array(profileSchema) });
 
-export interface PolicyAnswer {
-  readonly version: number;
-  readonly policy: Policy;
-}
+export const policyAnswerSchema = z.object({ version: z.int(), policy: policySchema });
+export type PolicyAnswer = z.infer<typeof policyAnswerSchema>;
 
 /** A module known to the shop. */
-export interface StockRow extends StockModule {
-  readonly quarantine: string | null;
+export const stockRowSchema = stockModuleSchema.extend({
+  quarantine: text.nullable(),
   /** Number of the job that has reserved it. */
-  readonly reservedBy: number | null;
+  reservedBy: z.int().nullable(),
   /** Number of the job whose pack it sits in, with its place. */
-  readonly inJob: number | null;
-  readonly place: number | null;
-}
+  inJob: z.int().nullable(),
+  place: z.int().nullable(),
+});
+export type StockRow = Readonly<z.infer<typeof stockRowSchema>>;
 
-export interface StockAnswer {
-  readonly types: readonly ModuleType[];
-  readonly rows: readonly StockRow[];
-}
+export const stockAnswerSchema = z.object({ types: z.array(moduleTypeSchema), rows: z.array(stockRowSchema) });
+export type StockAnswer = z.infer<typeof stockAnswerSchema>;
+
+const foundPart = z.object({
+  ...{ kind: z.enum(PART_KINDS), name: text, place: text, where: text, size: text, count: z.int().nullable() },
+  ...{ isHidden: z.boolean(), isProposed: z.boolean() },
+});
+
+/** What the jobs on a profile left to remember. */
+export const memoriesAnswerSchema = z.object({
+  memories: z.array(
+    z.object({
+      number: z.int(),
+      minutes: z.partialRecord(z.enum(STAGES), z.number()),
+      broken: z.array(z.object({ partId: text, name: text, place: text, count: z.int() })),
+      found: z.array(foundPart),
+    }),
+  ),
+});
+
+export const photoAnswerSchema = z.object({ sha256: text });

@@ -1,13 +1,13 @@
 /** Speed of the fold and of matching. The yardstick of matching is a general integer programming solver at equal result. */
 import { readFileSync } from 'node:fs';
 import highsLoader from 'highs';
-import { fold } from '../src/job/fold.ts';
-import type { JobEvent } from '../src/job/event.ts';
+import { extend, fold } from '../src/job/frame/fold.ts';
 import { arrangeModules } from '../src/match/arrange.ts';
 import { partitionEvenly } from '../src/match/partition.ts';
 import { selectModules } from '../src/match/select.ts';
-import { profileSchema } from '../src/pack/profile.ts';
+import { readProfile } from '../src/pack/read-profile.ts';
 import { createGenerator } from '../src/random/generator.ts';
+import { mixedEvents } from './mixed-events.ts';
 import { toProgram } from './program.ts';
 
 function time(work: () => void, least = 5): number {
@@ -33,33 +33,27 @@ const modules = (count: number) =>
   }));
 const heatWeights = Array.from({ length: 28 }, (_, i) => 1.5 - Math.abs(i - 13.5) / 27);
 
-const profile = profileSchema.parse(JSON.parse(readFileSync(new URL('../profiles/dunlin-28.json', import.meta.url), 'utf8')));
-const header = { by: 'om', at: '2026-01-01T00:00:00.000Z', deviceAt: '2026-01-01T00:00:00.000Z' };
-function events(count: number): JobEvent[] {
-  const list: JobEvent[] = [
-    {
-      ...{ ...header, number: 1, commandId: 'c1', type: 'job.opened' },
-      body: {
-        ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-        vehicle: { name: 'bench', plate: '', odometerKilometre: null, note: '' },
-        moduleIds: Array.from({ length: 28 }, (_, i) => `m${i}`),
-      },
-    },
-    {
-      ...{ ...header, number: 2, commandId: 's', type: 'sweep.started' },
-      body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null },
-    },
-  ];
-  for (let n = 3; n <= count; n++)
-    list.push({
-      ...{ ...header, number: n, commandId: `c${n}`, type: 'reading.taken' },
-      body: { sweepId: 's', place: 1 + (n % 28), moduleId: 'm', quantity: 'openCircuitVolt', value: 7.8 },
-    });
-  return list;
-}
-const perEvent = (count: number): number => (1000 * time(() => void fold(profile, events(count)), 9)) / count;
-const [few, many] = [perEvent(100), perEvent(10_000)];
-report('fold, time an event at 10,000 over 100 events', `${(many / few).toFixed(2)} x`, 'flat');
+const read = readProfile(JSON.parse(readFileSync(new URL('../profiles/dunlin-28.json', import.meta.url), 'utf8')));
+if (read.kind === 'refused') throw new Error(read.message);
+const profile = read.value;
+
+const events = mixedEvents(profile, 10_000);
+const texts = events.map((e) => JSON.stringify(e));
+const few = events.slice(0, 100);
+const foldTime = time(() => void fold(profile, events), 9);
+const parseTime = time(() => {
+  for (const text of texts) JSON.parse(text);
+}, 9);
+const fewTime = time(() => {
+  for (let i = 0; i < 20; i++) fold(profile, few);
+}, 9);
+report('fold of 10,000 mixed events, over JSON.parse of their texts', `${(foldTime / parseTime).toFixed(2)} x`, 'at most 6');
+report('  time an event over that of 100 events', `${(foldTime / 10_000 / (fewTime / 2000)).toFixed(2)} x`, 'at most 1.3');
+const long = fold(profile, events.slice(0, -1));
+const last = events.slice(-1);
+const stepTime = time(() => void extend(long, profile, last), 9);
+const wholeCopy = time(() => void structuredClone(long), 9);
+report('one event on a state of 10,000, over a copy of the whole state', (stepTime / wholeCopy).toFixed(2), 'printed only');
 
 const pairs = modules(28);
 const pairSizes = Array<number>(14).fill(2);

@@ -72,6 +72,7 @@ export type { Column, ColumnKind, TableFault, TableShape } from './reading/table
 export {
   DEFAULT_LIMITS,
   FIGURES,
+  figureFloor,
   figureFormat,
   verdictLimitsSchema,
   type Figure,
@@ -82,13 +83,18 @@ export {
 export { findExposure, listIslands, type Exposure, type Island } from './pack/exposure.ts';
 export { findCuts, type Cuts } from './pack/cuts.ts';
 export { postAt, postIndex, postName, readPost } from './pack/post.ts';
-export { applyFact, factSchema, isSameFact, isTouch, UNTOUCHED, type Fact, type PackState } from './pack/fact.ts';
+export { applyFact, factSchema, isSameFact, type Fact } from './pack/fact.ts';
+export { applyEffect, wholePack, type Effect, type PackState, type Place } from './pack/effect.ts';
+export { listOpenBars, listOpenLinks, type Join } from './pack/join.ts';
 export {
   blockPlaces,
   checkProfile,
+  moduleTypeSchema,
   PLUG_KINDS,
   plusSide,
+  PROFILE_SCHEMA_VERSION,
   profileSchema,
+  stringVolt,
   type ModuleType,
   type PlugKind,
   type Profile,
@@ -113,38 +119,43 @@ export { STAGE_NAMES, STAGES, type Stage } from './pack/stage.ts';
 export { arrangeModules } from './match/arrange.ts';
 export { compareIds, type PoolModule, type SearchContext, type SearchProgress } from './match/module.ts';
 export { repairStack, type PlacedModule } from './match/repair.ts';
+export { findHindrance, HINDRANCES, whyNotInPack, whyNotTake, type Hindrance, type Whereabouts } from './match/taking.ts';
+export { hidePack, leadVolt, type HiddenPack } from './practice/hidden-pack.ts';
+export { NO_HASH } from './job/chapters/intake/upgrades.ts';
 export { selectModules } from './match/select.ts';
 export { planSchool, STACK_SCHOOLS, type SchoolInput, type SchoolPlan, type StackSchool } from './match/schools.ts';
+export { isSamePoint, POINTS, provesCarSide, type Point } from './pack/point.ts';
 export {
-  actSchema,
-  EVENT_VERSION,
-  idSchema,
-  SCHOOLS,
-  SWEEP_KINDS,
-  SWEEP_QUANTITIES,
-  type Act,
-  type ActBody,
-  type ActType,
-  type EventHeader,
-  type JobEvent,
-  type School,
-  type SweepKind,
-} from './job/event.ts';
+  guessFactor,
+  guessMeant,
+  isWithin,
+  likelyRange,
+  MODULE_QUANTITIES,
+  possibleRange,
+  QUANTITIES,
+  sayImpossible,
+  sayUnlikely,
+  showQuantity,
+  type ModuleQuantity,
+} from './quantity/module-quantities.ts';
+export { ROLES, type DecideContext, type EventHeader, type Mark, type Role, type Trait } from './job/chapters/chapter.ts';
+export { idSchema, version as versionSchema } from './job/chapters/words.ts';
 export {
-  countingReading,
-  startState,
-  twoReadings,
-  type ChosenPlan,
-  type IsolationState,
-  type JobState,
-  type Finding,
-  type Mark,
-  type Photo,
-  type ProofRecord,
-  type Reading,
-  type StatedFact,
-  type Sweep,
-} from './job/state.ts';
+  customerSchema,
+  OUTCOMES,
+  vehicleSchema,
+  type Customer,
+  type NamedRow,
+  type Outcome,
+  type Vehicle,
+} from './job/chapters/intake/acts.ts';
+export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapters/intake/kinds.ts';
+export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
+export { planCapacities } from './job/chapters/plan/decide.ts';
+export type { ChosenPlan } from './job/chapters/plan/state.ts';
+export { SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
+export { countingReading, findSweep, moduleKey, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
+export { capacityOf, keysOf, latestSweep, recordModules, rowOf, type ModuleRecord } from './job/chapters/sweep/view.ts';
 export {
   FINDING_KINDS,
   FOLLOW_UPS,
@@ -154,40 +165,35 @@ export {
   type FollowUp,
   type Pin,
   type Severity,
-} from './job/strip-acts.ts';
+} from './job/chapters/finding/acts.ts';
+export type { Finding, Photo } from './job/chapters/finding/state.ts';
+export type { IsolateState, ProofRecord } from './job/chapters/isolate/state.ts';
 export {
-  findInterruption,
-  findLedger,
-  findPackLift,
-  knownParts,
-  listLayers,
-  listPlaces,
-  listTransfers,
-  type Interruption,
-  type LayerView,
-  type PlaceView,
-  type TransferView,
-} from './job/strip.ts';
-export { orderCuts, type CutOrder, type CutStep } from './job/opening.ts';
+  findIsolation,
+  findStanding,
+  findWait,
+  type Isolation,
+  type Standing,
+  type StepStatus,
+  type StepView,
+} from './job/chapters/isolate/view.ts';
+export { knownParts } from './job/chapters/strip/state.ts';
+export { findLedger, findPackLift, listPlaces, listTransfers, type PlaceView, type TransferView } from './job/chapters/strip/view.ts';
+export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, type ActType, type JobEvent } from './job/frame/acts.ts';
+export { isStageDone } from './job/frame/completeness.ts';
+export { findUnmet } from './job/frame/closing.ts';
+export { stagesOf } from './job/frame/stages.ts';
+export { decide, isAtLeast } from './job/frame/decide.ts';
+export { apply, extend, fold } from './job/frame/fold.ts';
+export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
+export { jobStateSchema, moduleIdsOf, startState, writeState, type JobState, type StatedFact, type Undoable } from './job/frame/state.ts';
+export { findJobExposure, findWorstExposure, summariseExposure, worstPack, type JobExposure } from './job/line/exposure.ts';
+export { findInterruption, type Interruption } from './job/line/interruption.ts';
+export { listLayers, type LayerView } from './job/line/layers.ts';
+export { orderCuts, type CutOrder, type CutStep } from './job/line/opening.ts';
+export { traceExposure, type TracePoint } from './job/line/trace.ts';
+export { findHighestPossible, findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
 export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
-export { apply, extend, findOutOfOrder, findSweep, fold } from './job/fold.ts';
-export { findIsolation, findStanding, findWait, type Isolation, type Standing, type StepStatus, type StepView } from './job/isolation.ts';
-export { decide, ROLES, type DecideContext, type Role } from './job/decide.ts';
-export { latestSweep, recordModules, rowOf, type ModuleRecord } from './job/figures.ts';
-export {
-  findHighestPossible,
-  findJobExposure,
-  findModuleVolts,
-  findWorstExposure,
-  LIVE_VOLT,
-  partingLinks,
-  summariseExposure,
-  traceExposure,
-  worstPack,
-  type JobExposure,
-  type TracePoint,
-} from './job/exposure.ts';
-export { isStageDone } from './job/completeness.ts';
 export {
   competenceSchema,
   DEFAULT_POLICY,
@@ -196,11 +202,15 @@ export {
   personIdSchema,
   policySchema,
   shopActSchema,
+  SHOP_ACT_ROLES,
+  SHOP_EVENT_VERSION,
   stockModuleSchema,
   type Competence,
   type Instrument,
   type Policy,
   type ShopAct,
+  type ShopActBody,
+  type ShopActType,
   type StockModule,
 } from './shop/act.ts';
 export { whyNotSign } from './shop/competence.ts';

@@ -30,6 +30,7 @@ export const REFUSALS = {
   taken: 'The module is reserved by another job.',
   gone: 'What the act refers to was withdrawn or does not exist.',
   unreadable: 'A cell of an imported file could not be read as what its column says.',
+  tooOld: 'What was recorded is of a later version than this application knows.',
   cancelled: 'The work was stopped by the person who asked for it.',
 } as const;
 

@@ -3,10 +3,11 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { gearPolicySchema } from '../src/gear/due.ts';
 import { gearSchema, type Gear } from '../src/gear/gear.ts';
 import { isolationPolicySchema } from '../src/isolate/policy.ts';
-import type { DecideContext } from '../src/job/decide.ts';
-import type { Act, JobEvent, SweepKind } from '../src/job/event.ts';
-import { fold } from '../src/job/fold.ts';
-import type { JobState } from '../src/job/state.ts';
+import type { DecideContext } from '../src/job/chapters/chapter.ts';
+import type { SweepKind } from '../src/job/chapters/sweep/acts.ts';
+import type { Act, JobEvent } from '../src/job/frame/acts.ts';
+import { fold } from '../src/job/frame/fold.ts';
+import type { JobState } from '../src/job/frame/state.ts';
 import type { Fact } from '../src/pack/fact.ts';
 import type { Profile } from '../src/pack/profile.ts';
 import { readProfile } from '../src/pack/read-profile.ts';
@@ -40,6 +41,7 @@ export const GEAR: readonly Gear[] = [
 export function contextOf(recorder: Recorder, over: Partial<DecideContext> = {}): DecideContext {
   return {
     ...{ profile, by: 'om', role: 'technician', whyNotFree: () => null, whyNotSign: null },
+    ...{ shelfCapacityAh: () => null, provenRange: () => null },
     now: recorder.now,
     isolation: isolationPolicySchema.parse({}),
     gearPolicy: gearPolicySchema.parse({}),
@@ -64,7 +66,7 @@ export class Recorder {
       type: 'job.opened',
       body: {
         ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-        vehicle: { name: 'Test wagon', plate: 'T 1', odometerKilometre: null, note: '' },
+        ...{ kind: 'wholeRepair', vehicle: { id: 'v1', hash: '0'.repeat(64) }, customer: null, comebackOf: null },
         moduleIds: Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`),
       },
     });

@@ -9,8 +9,8 @@ import { buildApp } from '../src/app.ts';
 import { createPool, migrate } from '../src/database/database.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
-import { References } from '../src/jobs/references.ts';
-import { DEMO_ACCOUNTS } from '../src/seed/accounts.ts';
+import { References } from '../src/profiles/references.ts';
+import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { seedDemo } from '../src/seed/demo.ts';
 
 const JOBS = 10;
@@ -39,12 +39,13 @@ for (let i = 0; i < JOBS; i++)
     jobs,
     `bench-${i}`,
     {
-      ...{ commandId: `open-${i}`, deviceAt: new Date().toISOString(), by: 'om' },
+      ...{ commandId: `open-${i}`, deviceAt: new Date().toISOString(), by: 'om', version: 2 },
+      papers: { vehicle: { name: 'bench', plate: '', odometerKilometre: null, note: '' }, customer: null },
       act: {
         type: 'job.opened',
         body: {
-          ...{ number: 1, profileId: 'dunlin-28', profileVersion: 1, policyVersion: 1 },
-          vehicle: { name: 'bench', plate: '', odometerKilometre: null, note: '' },
+          ...{ number: 1, kind: 'wholeRepair', profileId: 'dunlin-28', profileVersion: 2, policyVersion: 1 },
+          ...{ vehicle: { id: `bench-${i}`, hash: '0'.repeat(64) }, customer: null, comebackOf: null },
           moduleIds: Array.from({ length: 28 }, (_, m) => `b${i}-${m}`),
         },
       },
@@ -71,7 +72,7 @@ const service = (lane: number): Promise<unknown> =>
   keepJobAct(
     jobs,
     `bench-${lane}`,
-    { commandId: `s-${++serial}`, deviceAt: new Date().toISOString(), by: 'om', act: act('isolate', serial % 2 === 0) },
+    { commandId: `s-${++serial}`, deviceAt: new Date().toISOString(), by: 'om', version: 2, act: act('isolate', serial % 2 === 0) },
     OM,
   );
 

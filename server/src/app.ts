@@ -13,18 +13,25 @@ import { guardRequests, readJson } from './guard.ts';
 import { Bench } from './instruments/bench.ts';
 import { instrumentRoutes } from './instruments/routes.ts';
 import { JobStates } from './jobs/job-states.ts';
-import { References } from './jobs/references.ts';
+import { createProver } from './jobs/plan-proof.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
 import { SESSION_COOKIE, SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
 import { photoRoutes } from './photos/routes.ts';
+import { policyRoutes } from './policy/routes.ts';
+import { createPractice } from './practice/practice.ts';
 import { handleError } from './problem.ts';
+import { References } from './profiles/references.ts';
+import { profileRoutes } from './profiles/routes.ts';
+import { Calculators } from './reckon/calculators.ts';
 import { reckonRoutes } from './reckon/routes.ts';
 import { serveShell } from './shell/shell.ts';
-import { findShop } from './shop/store.ts';
+import { keepShopAct } from './shop/acts.ts';
 import { shopRoutes } from './shop/routes.ts';
+import { findShop } from './shop/store.ts';
+import { stockRoutes } from './stock/routes.ts';
 import { streamRoutes } from './stream/routes.ts';
 
 export interface AppOptions {
@@ -45,8 +52,6 @@ export interface AppOptions {
   /** Served by TLS: the session's cookie never travels otherwise. */
   readonly tls?: { readonly key: string; readonly cert: string } | null;
 }
-
-export const SHOP_ID = 'shop';
 
 export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const { pool, shopId, clock } = options;
@@ -87,6 +92,9 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   app.addHook('onClose', () => tail.close());
   const references = new References(shopId);
   const states = new JobStates(shopId, references);
+  const practice = (await findShop(pool, shopId))?.isDemo ? createPractice(pool, shopId, clock, states) : null;
+  const calculators = new Calculators();
+  app.addHook('onClose', () => calculators.close());
   // whatever changes people is written in the shop's stream, by this process or another
   tail.subscribe((events) => {
     if (events.some(({ event }) => event.stream === SHOP_STREAM)) principals.forget();
@@ -107,21 +115,27 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
       saveUninitialized: false,
     });
     await scope.register(personRoutes, {
-      ...{ pool, shopId, clock, principals, sessions },
+      ...{ pool, shopId, clock, principals, sessions, demoAccounts: practice?.accounts ?? null },
+      keepAct: (sent) => keepShopAct({ pool, shopId, clock }, sent, 'lead'),
       triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
     });
   });
-  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references }, tail, principals });
   const findJob = (jobId: string): ReturnType<JobStates['look']> => states.look(pool, jobId);
-  await app.register(photoRoutes, { pool, shopId, clock, findJob });
-  await app.register(shopRoutes, { shop: { pool, shopId, clock }, references, principals });
+  const prove = createProver({ pool, shopId, findJob, calculators });
+  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references, prove }, tail, principals });
+  const findTold = async (jobId: string) => (await findJob(jobId))?.state.finding.photos ?? null;
+  await app.register(photoRoutes, { pool, shopId, clock, findTold });
+  await app.register(shopRoutes, { shop: { pool, shopId, clock }, principals });
+  await app.register(profileRoutes, { pool, shopId, references });
+  await app.register(policyRoutes, { pool, shopId, references });
+  await app.register(stockRoutes, { pool, shopId });
   await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
   await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });
-  const bench = new Bench({ pool, shopId, clock, findJob });
-  if ((await findShop(pool, shopId))?.isDemo) await bench.startStandIns();
+  const bench = new Bench({ pool, shopId });
+  await practice?.start(bench);
   app.addHook('onClose', () => bench.close());
   await app.register(instrumentRoutes, { bench });
-  await app.register(reckonRoutes);
+  await app.register(reckonRoutes, { calculators });
   await serveShell(app, options.webRoot);
   return app;
 }

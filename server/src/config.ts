@@ -15,6 +15,9 @@ const configSchema = z.object({
   ESTUARINE_LOG: z.enum(['silent', 'warn', 'info']).default('warn'),
 });
 
+/** The one shop of a process. */
+export const SHOP_ID = 'shop';
+
 export interface Config {
   readonly databaseUrl: string;
   readonly host: string;

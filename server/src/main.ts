@@ -1,16 +1,20 @@
 /** Starts the server, on loopback unless TLS and an address are given: migrates, makes the shop where there is none, listens, stops on a signal. */
 import { readFileSync } from 'node:fs';
 import QRCode from 'qrcode';
-import { buildApp, SHOP_ID } from './app.ts';
-import { readConfig } from './config.ts';
+import { buildApp } from './app.ts';
+import { readConfig, SHOP_ID } from './config.ts';
 import { createPool, migrate } from './database/database.ts';
 import { makeFirstCode } from './persons/routes.ts';
+import { rebuildWhereOtherFold } from './rebuild.ts';
 import { ensureShop } from './seed/shop.ts';
 
 try {
   const config = readConfig(process.env);
   await migrate(config.databaseUrl);
   const pool = createPool(config.databaseUrl);
+  // tables that another release computed are made anew before anybody is answered from them
+  const replayed = await rebuildWhereOtherFold(pool);
+  if (replayed > 0) process.stdout.write(`cross-job tables made anew from ${replayed} events of an earlier release\n`);
   await ensureShop(pool, SHOP_ID);
   let hosts: ReadonlySet<string> = new Set();
   const app = await buildApp({

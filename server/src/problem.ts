@@ -29,6 +29,7 @@ const STATUS_OF_REFUSAL: Record<RefusalCode, number> = {
   notPermitted: 409,
   taken: 409,
   gone: 409,
+  tooOld: 503,
   cancelled: 503,
 };
 

@@ -1,29 +1,36 @@
-/** Makes the cross-job tables anew from the log, in the order of its positions, in one transaction. */
+/** Makes the cross-job tables anew from the log, in the order of its positions, in one pass and one transaction. */
 import { SHOP_STREAM } from '@estuarine/contract';
-import { startState } from '@estuarine/core';
+import { FOLD_VERSION, vehicleSchema } from '@estuarine/core';
 import type pg from 'pg';
+import { savePaper } from './customers/store.ts';
 import { inTransaction, type Queryable } from './database/database.ts';
-import { projectJobEvents } from './jobs/acts.ts';
-import { toJobEvent, type FoldedJob } from './jobs/job-states.ts';
-import { References } from './jobs/references.ts';
+import { projectJobEvent, projectSummary } from './jobs/acts.ts';
+import { beginJob, type FoldedJob } from './jobs/job-states.ts';
 import type { ChainedEvent } from './log/chain.ts';
+import { References } from './profiles/references.ts';
 import { projectShopEvent } from './shop/acts.ts';
+import { hasOtherFold, setFold } from './shop/store.ts';
 
 const PAGE = 1000;
+const TABLES = ['module', 'job_summary', 'policy', 'profile', 'gear', 'competence', 'instrument'] as const;
 
 /** Gives the number of events replayed. The log itself is only read. */
 export async function rebuild(pool: pg.Pool): Promise<number> {
   return inTransaction(pool, async (client) => {
     // nobody appends meanwhile: what comes after waits, and is projected by itself
     await client.query('lock table stream in exclusive mode');
-    await client.query(
-      'delete from module; delete from job_summary; delete from policy; delete from profile; delete from gear; delete from competence; delete from instrument',
-    );
+    for (const table of TABLES) await client.query(`delete from ${table}`);
     const { rows } = await client.query<{ shop_id: string }>('select shop_id from shop order by shop_id');
     let count = 0;
     for (const { shop_id: shopId } of rows) count += await rebuildShop(client, shopId);
+    await setFold(client, FOLD_VERSION);
     return count;
   });
+}
+
+/** Makes the tables anew where another release computed them by another fold. Gives the number of events replayed; 0 for none. */
+export async function rebuildWhereOtherFold(pool: pg.Pool): Promise<number> {
+  return (await hasOtherFold(pool, FOLD_VERSION)) ? rebuild(pool) : 0;
 }
 
 async function rebuildShop(db: Queryable, shopId: string): Promise<number> {
@@ -32,30 +39,42 @@ async function rebuildShop(db: Queryable, shopId: string): Promise<number> {
   let position = 0;
   let count = 0;
   for (;;) {
-    const { rows } = await db.query<{ position: number; text: string }>(
-      'select position, text from log_event where shop_id = $1 and position > $2 order by position limit $3',
-      [shopId, position, PAGE],
-    );
+    const { rows } = await db.query<{ position: number; text: string }>({
+      name: 'rebuild-page',
+      text: 'select position, text from log_event where shop_id = $1 and position > $2 order by position limit $3',
+      values: [shopId, position, PAGE],
+    });
     for (const row of rows) {
       position = row.position;
       count++;
-      const event = JSON.parse(row.text) as ChainedEvent;
-      if (event.stream === SHOP_STREAM) {
-        await projectShopEvent(db, shopId, event);
-        continue;
-      }
-      const job = folded.get(event.stream) ?? (await beginJob(db, references, event));
-      folded.set(event.stream, job);
-      await projectJobEvents({ shopId, references }, db, event.stream, job, [event]);
+      await replay(db, shopId, references, folded, JSON.parse(row.text) as ChainedEvent);
     }
-    if (rows.length < PAGE) return count;
+    if (rows.length < PAGE) break;
   }
+  for (const [jobId, job] of folded) await projectSummary({ shopId, references }, db, jobId, job);
+  return count;
 }
 
-async function beginJob(db: Queryable, references: References, chained: ChainedEvent): Promise<FoldedJob> {
-  const event = toJobEvent(chained);
-  if (event.type !== 'job.opened') throw new Error(`job ${chained.stream} begins with ${event.type}`);
-  const profile = await references.profile(db, event.body.profileId, event.body.profileVersion);
-  if (!profile) throw new Error(`profile ${event.body.profileId} version ${event.body.profileVersion} is missing from the log`);
-  return { state: startState(), profile };
+async function replay(
+  db: Queryable,
+  shopId: string,
+  references: References,
+  folded: Map<string, FoldedJob>,
+  event: ChainedEvent,
+): Promise<void> {
+  const { stream } = event;
+  if (stream === SHOP_STREAM) return projectShopEvent(db, shopId, event);
+  const job = folded.get(stream) ?? (await beginJob(db, references, event));
+  if (!folded.has(stream)) {
+    folded.set(stream, job);
+    await keepOldVehicle(db, shopId, event);
+  }
+  await projectJobEvent(shopId, db, stream, job, event);
+}
+
+/** Version 1 of an opening has the vehicle in its own text: its row is made from that, unless it was erased. */
+async function keepOldVehicle(db: Queryable, shopId: string, { stream, version, body }: ChainedEvent): Promise<void> {
+  if (version > 1) return;
+  const vehicle = vehicleSchema.parse((body as { readonly vehicle: unknown }).vehicle);
+  await savePaper(db, shopId, 'vehicle', stream, null, vehicle);
 }

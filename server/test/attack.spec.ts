@@ -88,7 +88,11 @@ describe('bodies', () => {
   it('numbers beyond what can be are refused with the field', async () => {
     for (const value of [1e308, -1e308, 2 ** 53 + 1, -1e-320]) {
       const act = { type: 'wait.lengthened', body: { minute: value, reason: 'r' } };
-      const answer = await call({ method: 'POST', url: '/api/jobs/target/acts', payload: { ...send(openAct('x')), act } });
+      const answer = await call({
+        method: 'POST',
+        url: '/api/jobs/target/acts',
+        payload: { ...send(openAct('x'), 'ts'), version: 1, act },
+      });
       expectProblem(answer);
       expect(answer.json()).toMatchObject({ status: 422, path: ['act', 'body', 'minute'] });
     }
@@ -112,9 +116,10 @@ describe('text that would be script', () => {
     const opened = openAct('script');
     if (opened.type !== 'job.opened') throw new Error('not opened');
     const clean = SCRIPT.replaceAll('\u0000', '');
-    const act = { ...opened, body: { ...opened.body, vehicle: { name: clean, plate: '=1+1', odometerKilometre: null, note: clean } } };
-    expect((await call({ method: 'POST', url: '/api/jobs/script/acts', payload: send(act, 'ts') })).json()).toMatchObject({ kind: 'kept' });
-    for (const url of ['/api/jobs', '/api/jobs/script', '/api/jobs/script/events', '/api/jobs/script/job.json']) {
+    const papers = { vehicle: { name: clean, plate: '=1+1', odometerKilometre: null, note: clean }, customer: null };
+    const payload = { ...send(opened, 'ts'), papers };
+    expect((await call({ method: 'POST', url: '/api/jobs/script/acts', payload })).json()).toMatchObject({ kind: 'kept' });
+    for (const url of ['/api/jobs', '/api/jobs/script/papers', '/api/jobs/script/job.json']) {
       const answer = await call({ method: 'GET', url });
       expect(answer.headers['content-type']).toContain('application/json');
       expect(answer.headers['x-content-type-options']).toBe('nosniff');

@@ -122,7 +122,7 @@ describe('a job', () => {
 
   it('goes out as JSON and CSV, corrections beside what they correct', async () => {
     const whole = await call({ method: 'GET', url: '/api/jobs/job/job.json' });
-    expect(whole.json()).toMatchObject({ format: 'estuarine-job', version: 1, profile: { id: 'dunlin-28' } });
+    expect(whole.json()).toMatchObject({ format: 'estuarine-job', version: 2, profile: { id: 'dunlin-28' } });
     const csv = await call({ method: 'GET', url: '/api/jobs/job/sweeps.csv' });
     expect(csv.headers['content-disposition']).toContain('sweeps.csv');
     const lines = csv.body.split('\r\n');

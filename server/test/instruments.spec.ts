@@ -1,7 +1,7 @@
 import net from 'node:net';
 import type { FastifyInstance } from 'fastify';
 import { ScpiLine } from '../src/instruments/scpi.ts';
-import { startStandIn, type RunningStandIn } from '../src/instruments/stand-ins.ts';
+import { startStandIn, type RunningStandIn } from '../src/practice/stand-ins.ts';
 import { createDatabase, Desk, openAct, signIn, startApp, type TestDatabase } from './support.ts';
 
 describe('the driver', () => {

@@ -269,7 +269,7 @@ describe('who may do what', () => {
       await act('jf', { type: 'fact.stated', body: { ...at('isolate'), fact } });
     await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } });
     expect((await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-03', isAirTested: true } })).json()).toMatchObject({ status: 409, detail: expect.stringContaining('electrical test ran out') }); // prettier-ignore
-    const start = { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: 'posts', known: { lowVolt: 1, highVolt: 2 }, limitVolt: 30, resolutionVolt: 0.1 } } as const; // prettier-ignore
+    const start = { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: { at: 'carSide', label: 'posts' }, known: { lowVolt: 1, highVolt: 2 }, limitVolt: 30, resolutionVolt: 0.1 } } as const; // prettier-ignore
     const prove = async (): Promise<string> => {
       const proofId = nextId();
       await act('jf', start, proofId);
@@ -281,7 +281,7 @@ describe('who may do what', () => {
     expect((await sign('om', await prove())).json()).toMatchObject({ detail: expect.stringContaining('Wait for the capacitors') });
     time += 11 * 60_000;
     const proofId = await prove();
-    expect((await sign('jf', proofId)).json()).toMatchObject({ detail: expect.stringContaining('An apprentice looks and measures') });
+    expect((await sign('jf', proofId)).json()).toMatchObject({ detail: expect.stringContaining('an apprentice asks for a co-sign') });
     await shopAct({ type: 'competence.withdrawn', body: { personId: 'om', kind: 'highVoltage', reason: 'lapsed' } }, 'ts');
     expect((await sign('om', proofId)).json()).toMatchObject({ detail: expect.stringContaining('No high-voltage training') });
     expect((await sign('ts', proofId)).json()).toMatchObject({ kind: 'kept' });

@@ -133,7 +133,7 @@ describe('a photograph', () => {
     expect((await get('one')).statusCode).toBe(200);
     const job = await app.inject({ method: 'GET', url: `/api/jobs/${jobId}`, headers: { cookie } });
     const { state } = job.json<JobAnswer>();
-    expect(state.strip.photos.filter((p) => p.photoId === 'gone')).toMatchObject([
+    expect(state.finding.photos.filter((p: { photoId: string }) => p.photoId === 'gone')).toMatchObject([
       { photoId: 'gone', sha256: hashOf(picture), erased: { reason: 'A face is on it.' } },
     ]);
   });

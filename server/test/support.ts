@@ -1,17 +1,17 @@
 /** A database of its own for each spec, and an application on it. */
 import { randomUUID } from 'node:crypto';
-import type { Act, Profile } from '@estuarine/core';
-import { DEFAULT_POLICY } from '@estuarine/core';
+import type { Papers } from '@estuarine/contract';
+import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import pg from 'pg';
 import { buildApp, type AppOptions } from '../src/app.ts';
 import { createPool, migrate } from '../src/database/database.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
-import { References } from '../src/jobs/references.ts';
+import { References } from '../src/profiles/references.ts';
 import type { Outcome } from '../src/log/store.ts';
 import type { Actor } from '../src/persons/principals.ts';
-import { DEMO_ACCOUNTS } from '../src/seed/accounts.ts';
+import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
 
@@ -97,8 +97,8 @@ export function openAct(prefix: string): Act {
   return {
     type: 'job.opened',
     body: {
-      ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-      vehicle: { name: 'Test wagon', plate: 'T 1', odometerKilometre: null, note: '' },
+      ...{ number: 1, kind: 'wholeRepair', profileId: profile.id, profileVersion: profile.version, policyVersion: 1 },
+      ...{ vehicle: { id: `${prefix}-vehicle`, hash: NO_HASH }, customer: null, comebackOf: null },
       moduleIds: Array.from({ length: 28 }, (_, i) => `${prefix}-${i + 1}`),
     },
   };
@@ -110,8 +110,12 @@ export function nextId(): string {
   return `c-${++count}-${randomUUID().slice(0, 8)}`;
 }
 
+/** What travels beside an act that opens a job. */
+export const PAPERS: Papers = { vehicle: { name: 'Test wagon', plate: 'T 1', odometerKilometre: null, note: '' }, customer: null };
+
 export function send(act: Act, by = 'om', commandId = nextId()) {
-  return { commandId, deviceAt: new Date().toISOString(), by, act };
+  const papers = act.type === 'job.opened' ? { papers: PAPERS } : {};
+  return { commandId, deviceAt: new Date().toISOString(), by, version: versionOf(act), act, ...papers };
 }
 
 /** Keeps acts without HTTP. */

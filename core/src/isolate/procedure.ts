@@ -75,7 +75,7 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
     {
       id: 'proof',
       kind: 'proof',
-      title: `Prove dead at the ${profile.isolation.points}`,
+      title: `Prove dead at the ${profile.isolation.point.label}`,
       why: 'Known source, plus to minus, leads swapped, each pole to chassis, known source again; then signed.',
       caution: 'Gloves on until it is signed.',
       canBeOverridden: false,

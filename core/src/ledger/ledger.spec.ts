@@ -7,7 +7,7 @@ import { suggestCell, trayCells } from './tray.ts';
 function part(id: string, count: number | null, change: Partial<Part> = {}): Part {
   return {
     ...{ id, kind: 'fastener', name: id, place: 'boot', where: 'here', size: '10 mm', count, tool: 'ratchet', torque: null },
-    ...{ isHidden: false, caution: '' },
+    ...{ isHidden: false, caution: '', effects: [] },
     ...change,
   };
 }

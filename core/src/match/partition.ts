@@ -65,6 +65,12 @@ export function blockMeans(values: readonly number[], blocks: readonly (readonly
   return blocks.map((b) => b.reduce((sum, i) => sum + (values[i] as number), 0) / b.length);
 }
 
+/** Indices of the values of each block, blocks of these sizes in place order. */
+export function placesOf(sizes: readonly number[]): number[][] {
+  let next = 0;
+  return sizes.map((size) => Array.from({ length: size }, () => next++));
+}
+
 export function rangeOfBlocks(values: readonly number[], blocks: readonly (readonly number[])[]): number {
   const means = blockMeans(values, blocks);
   return Math.max(...means) - Math.min(...means);

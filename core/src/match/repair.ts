@@ -7,7 +7,7 @@ import { answer, refuse, type Result } from '../result.ts';
 import { describeCrowd } from '../stats/robust.ts';
 import { arrangeModules } from './arrange.ts';
 import { compareIds, type PoolModule, type SearchContext } from './module.ts';
-import { blockMeans, rangeOfBlocks } from './partition.ts';
+import { blockMeans, placesOf, rangeOfBlocks } from './partition.ts';
 
 export interface PlacedModule extends PoolModule {
   /** 1-based place in the string. */
@@ -184,11 +184,6 @@ function reorderAll(
   });
   const replacements = chosen.map(({ id }) => ({ place: placeOf.get(id) as number, id })).sort((a, b) => a.place - b.place);
   return answer({ replacements, blocks, blockMeanAh, rangeAh, moved, shortfall: 0, excluded, lowerBoundAh, proven });
-}
-
-function placesOf(blockSizes: readonly number[]): number[][] {
-  let next = 0;
-  return blockSizes.map((size) => Array.from({ length: size }, () => next++));
 }
 
 function checkInput({ survivors, rejects, shelf, blockSizes, reorder, fallback }: RepairInput): ReturnType<typeof refuse> | null {

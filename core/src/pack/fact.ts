@@ -1,8 +1,10 @@
 /**
  * Physical facts about a pack, as people state them. A fact says how something stands, so stating it twice changes nothing, and
- * stating the contrary is the way back. The state they add up to is what exposure is computed from.
+ * stating the contrary is the way back. What a fact does is said in effects.
  */
 import * as z from 'zod';
+import { applyEffect, CAR_SIDES, CONTACTORS, type Effect, type PackState } from './effect.ts';
+import { joinOfLink, linksOf, type StringPlan } from './join.ts';
 
 const link = z.int().min(1).max(199);
 /** Who or what holds it: a pocket, a lock box. */
@@ -13,9 +15,10 @@ export const factSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('key'), isAway: z.boolean(), custody }),
   /** Negative of the 12 V battery: off and tucked away, or on. */
   z.strictObject({ kind: z.literal('twelveVolt'), isOff: z.boolean() }),
-  z.strictObject({ kind: z.literal('plug'), isIn: z.boolean(), custody }),
-  /** Car side of the HV cables: `closed` under their covers, `open` bare, `insulated` off the pack, covered and tied back. */
-  z.strictObject({ kind: z.literal('connectors'), are: z.enum(['closed', 'open', 'insulated']) }),
+  /** `isLatched`: its last movement was made too, the one that closes the interlock; left out where nobody said. */
+  z.strictObject({ kind: z.literal('plug'), isIn: z.boolean(), isLatched: z.boolean().optional(), custody }),
+  z.strictObject({ kind: z.literal('connectors'), are: z.enum(CAR_SIDES) }),
+  z.strictObject({ kind: z.literal('contactors'), are: z.enum(CONTACTORS) }),
   z.strictObject({ kind: z.literal('pack'), isOnBench: z.boolean() }),
   z.strictObject({ kind: z.literal('case'), isOpen: z.boolean() }),
   z.strictObject({ kind: z.literal('covers'), areOff: z.boolean() }),
@@ -23,6 +26,13 @@ export const factSchema = z.discriminatedUnion('kind', [
   /** A bus-bar frame with all its links. */
   z.strictObject({ kind: z.literal('frame'), frame: z.string().min(1).max(60), isOff: z.boolean() }),
   z.strictObject({ kind: z.literal('links'), links: z.array(link).min(1).max(199), areOpen: z.boolean() }),
+  /** What sits at a place: a module, turned end for end or not; null: the place is empty. */
+  z.strictObject({
+    kind: z.literal('module'),
+    place: z.int().min(1).max(200),
+    moduleId: z.string().min(1).max(64).nullable(),
+    isTurned: z.boolean(),
+  }),
   /** A charger or other source across the ends; null volt: taken off. */
   z.strictObject({ kind: z.literal('charger'), volt: z.number().positive().max(2000).nullable() }),
   /** The pack was charged: earlier open-circuit readings no longer say what its modules stand at. */
@@ -30,77 +40,57 @@ export const factSchema = z.discriminatedUnion('kind', [
 ]);
 export type Fact = z.infer<typeof factSchema>;
 
-/** How the pack stands, as stated. */
-export interface PackState {
-  readonly isKeyAway: boolean;
-  readonly isTwelveVoltOff: boolean;
-  readonly isPlugIn: boolean;
-  /** Where key and plug are kept; null where nobody said. */
-  readonly keyCustody: string | null;
-  readonly plugCustody: string | null;
-  readonly connectors: 'closed' | 'open' | 'insulated';
-  readonly isOnBench: boolean;
-  readonly isCaseOpen: boolean;
-  readonly areCoversOff: boolean;
-  readonly isHarnessUnplugged: boolean;
-  /** Links stated open, not counting the plug's, ascending. */
-  readonly openLinks: readonly number[];
-  readonly chargerVolt: number | null;
-}
-
-/** A pack in its vehicle, whole and shut. */
-export const UNTOUCHED: PackState = {
-  isKeyAway: false,
-  isTwelveVoltOff: false,
-  isPlugIn: true,
-  keyCustody: null,
-  plugCustody: null,
-  connectors: 'closed',
-  isOnBench: false,
-  isCaseOpen: false,
-  areCoversOff: false,
-  isHarnessUnplugged: false,
-  openLinks: [],
-  chargerVolt: null,
-};
-
-/** The state after a fact. `linksOfFrame` gives the links of a frame of the profile; an unknown frame changes nothing. */
-export function applyFact(state: PackState, fact: Fact, linksOfFrame: (frame: string) => readonly number[]): PackState {
+/** What a fact does, in order. An unknown frame does nothing. */
+export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
   switch (fact.kind) {
     case 'key':
-      return { ...state, isKeyAway: fact.isAway, keyCustody: fact.isAway ? (fact.custody ?? null) : null };
+      return [{ kind: 'touched', what: 'key', isAway: fact.isAway, custody: fact.isAway ? (fact.custody ?? null) : null }];
     case 'twelveVolt':
-      return { ...state, isTwelveVoltOff: fact.isOff };
-    case 'plug':
-      return { ...state, isPlugIn: fact.isIn, plugCustody: fact.isIn ? null : (fact.custody ?? null) };
+      return [{ kind: 'touched', what: 'twelveVolt', isOff: fact.isOff }];
+    case 'plug': {
+      const { opensLink } = profile.plug;
+      return [
+        {
+          ...{ kind: 'touched', what: 'plug', isIn: fact.isIn, isLatched: fact.isIn ? (fact.isLatched ?? null) : null },
+          custody: fact.isIn ? null : (fact.custody ?? null),
+          join: opensLink === null ? null : joinOfLink(profile, opensLink),
+        },
+      ];
+    }
     case 'connectors':
-      return { ...state, connectors: fact.are };
+      return [{ kind: 'bared', what: 'carSide', how: fact.are }];
+    case 'contactors':
+      return [{ kind: fact.are === 'shut' || fact.are === 'unknown' ? 'joined' : 'parted', what: 'contactors', are: fact.are }];
     case 'pack':
-      return { ...state, isOnBench: fact.isOnBench };
+      return [{ kind: 'moved', what: 'pack', isOnBench: fact.isOnBench }];
     case 'case':
-      return { ...state, isCaseOpen: fact.isOpen };
+      return [{ kind: 'bared', what: 'case', isBare: fact.isOpen }];
     case 'covers':
-      return { ...state, areCoversOff: fact.areOff };
+      return [{ kind: 'bared', what: 'covers', isBare: fact.areOff }];
     case 'harness':
-      return { ...state, isHarnessUnplugged: fact.isUnplugged };
-    case 'frame':
-      return { ...state, openLinks: setLinks(state.openLinks, linksOfFrame(fact.frame), fact.isOff) };
+      return [{ kind: fact.isUnplugged ? 'parted' : 'joined', what: 'harness' }];
+    case 'frame': {
+      const links = linksOf(profile)(fact.frame);
+      return links.length === 0 ? [] : [moveLinks(links, fact.isOff, profile)];
+    }
     case 'links':
-      return { ...state, openLinks: setLinks(state.openLinks, fact.links, fact.areOpen) };
+      return [moveLinks(fact.links, fact.areOpen, profile)];
+    case 'module':
+      return [{ kind: 'moved', what: 'module', place: fact.place, moduleId: fact.moduleId, isTurned: fact.isTurned }];
     case 'charger':
-      return { ...state, chargerVolt: fact.volt };
+      return [{ kind: 'charged', by: 'source', volt: fact.volt }];
     case 'charged':
-      return state;
+      return [{ kind: 'charged', by: 'said' }];
   }
 }
 
-function setLinks(open: readonly number[], links: readonly number[], areOpen: boolean): number[] {
-  const next = new Set(open);
-  for (const link of links) {
-    if (areOpen) next.add(link);
-    else next.delete(link);
-  }
-  return [...next].sort((a, b) => a - b);
+function moveLinks(links: readonly number[], areOpen: boolean, profile: StringPlan): Effect {
+  return { kind: areOpen ? 'parted' : 'joined', what: 'links', links: links.map((k) => joinOfLink(profile, k)) };
+}
+
+/** The state after a fact. */
+export function applyFact(pack: PackState, fact: Fact, profile: StringPlan): PackState {
+  return effectsOfFact(fact, profile).reduce(applyEffect, pack);
 }
 
 /** Whether a fact touches what a proof of dead rests on: key, 12 V or plug, whichever way. */
@@ -108,8 +98,12 @@ export function isTouch(fact: Fact): boolean {
   return fact.kind === 'key' || fact.kind === 'twelveVolt' || fact.kind === 'plug';
 }
 
-/** Whether two facts say the same, whoever keeps the parts. */
+/** Whether two facts say the same, whoever keeps the parts and in whatever order their fields were stored. */
 export function isSameFact(a: Fact, b: Fact): boolean {
-  const plain = (fact: Fact): string => JSON.stringify({ ...fact, custody: undefined });
-  return plain(a) === plain(b);
+  return plainText(a) === plainText(b);
+}
+
+function plainText(fact: Fact): string {
+  const fields = Object.entries(fact).filter(([name]) => name !== 'custody' && name !== 'isLatched');
+  return JSON.stringify(fields.sort(([x], [y]) => (x < y ? -1 : 1)));
 }

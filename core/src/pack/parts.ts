@@ -16,8 +16,25 @@ const torqueSchema = z.strictObject({
   source: z.enum(['maker', 'supplier', 'shop', 'invented']),
 });
 
-export const PART_KINDS = ['fastener', 'clip', 'connector', 'cable', 'cover', 'duct', 'bracket'] as const;
+export const PART_KINDS = ['fastener', 'clip', 'connector', 'cable', 'cover', 'duct', 'bracket', 'bar'] as const;
 export type PartKind = (typeof PART_KINDS)[number];
+
+export const BARED = ['carSide', 'case', 'covers', 'outletPosts', 'harnessPins'] as const;
+/** What lies open to a finger once any piece of a part is off. */
+export type Bared = (typeof BARED)[number];
+
+/** What taking a part off does to what can be touched. */
+export const partEffectSchema = z.discriminatedUnion('kind', [
+  /** Any piece off counts as off, for the hazard. */
+  z.strictObject({ kind: z.literal('bares'), what: z.enum(BARED) }),
+  /** Parted only when all pieces are off, joined at the first piece back. */
+  z.strictObject({ kind: z.literal('partsLinks'), links: z.array(z.int().min(1).max(199)).min(1).max(199) }),
+  z.strictObject({ kind: z.literal('partsFrame'), frame: slug }),
+  z.strictObject({ kind: z.literal('partsHarness') }),
+  /** The pack from its vehicle. */
+  z.strictObject({ kind: z.literal('partsMounting') }),
+]);
+export type PartEffect = z.infer<typeof partEffectSchema>;
 
 /** Parts of one kind at one place: counted out and counted back. */
 export const partSchema = z.strictObject({
@@ -39,6 +56,8 @@ export const partSchema = z.strictObject({
   isHidden: z.boolean(),
   /** What it is mistaken for, or why it is forgotten; empty where neither. */
   caution: note,
+  /** Empty: nothing that can be touched hangs on it. */
+  effects: z.array(partEffectSchema).max(8),
 });
 export type Part = z.infer<typeof partSchema>;
 

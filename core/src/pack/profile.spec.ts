@@ -34,7 +34,7 @@ describe('readProfile', () => {
   it('brings a profile of the first form up, torques and all', () => {
     const read = readProfile(old);
     if (read.kind === 'refused') throw new Error(read.message);
-    expect(read.value).toMatchObject({ schemaVersion: 3, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
+    expect(read.value).toMatchObject({ schemaVersion: 4, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
     expect(read.value.parts.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
   });
   it('brings a profile of the second form up: layers from its procedure, every fastener at a place', () => {
@@ -51,10 +51,18 @@ describe('readProfile', () => {
     ]);
     expect(read.value.lift.by).toBe('twoPeople');
   });
+  it('brings a profile of the third form up: the point of proof as structure, parts that do nothing until told', () => {
+    const third: unknown = JSON.parse(readFileSync(new URL('../../profiles/fixtures/profile-form-3.json', import.meta.url), 'utf8'));
+    const read = readProfile(third);
+    if (read.kind === 'refused') throw new Error(read.message);
+    expect(read.value.isolation.point).toEqual({ at: 'carSide', label: 'inverter posts, under their cover' });
+    expect(read.value.parts.find((p) => p.id === 'bar-nut')).toMatchObject({ count: 56, effects: [] });
+    expect(read.value.parts).toHaveLength(29);
+  });
   it.each<[string, unknown, object]>([
     ['a list', [], { code: 'unreadable' }],
     ['no version', {}, { code: 'unreadable', path: ['schemaVersion'] }],
-    ['a later form', { schemaVersion: 4 }, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a later form', { schemaVersion: 5 }, { code: 'unreadable', path: ['schemaVersion'] }],
     ['a first form that is none', { schemaVersion: 1 }, { code: 'unreadable' }],
     ['a field that does not fit', { ...shipped(), massKilogram: -1 }, { code: 'impossible', path: ['massKilogram'] }],
     ['a field too many', { ...shipped(), extra: 1 }, { code: 'impossible' }],
@@ -81,6 +89,8 @@ describe('checkProfile', () => {
     ['a layer of a frame that is not there', (p: Profile) => ({ ...p, layers: p.layers.map((l) => ({ ...l, fact: { kind: 'frame' as const, frame: 'x', isOff: true } })) }), ['layers', 0, 'fact', 'frame']], // prettier-ignore
     ['a procedure of a missing stage', (p: Profile) => ({ ...p, stages: ['intake' as const] }), ['procedure', 0, 'stage']],
     ['a cut-off above nominal', (p: Profile) => ({ ...p, moduleType: { ...p.moduleType, cutoffVolt: 8 } }), ['moduleType', 'cutoffVolt']],
+    ['a part of a frame that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsFrame' as const, frame: 'x' }] })) }), ['parts', 0, 'effects', 0, 'frame']], // prettier-ignore
+    ['a part of a link that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsLinks' as const, links: [28] }] })) }), ['parts', 0, 'effects', 0, 'links']], // prettier-ignore
     ['a stray sensor', (p: Profile) => ({ ...p, sensors: [{ id: 's', name: 'S', place: 40 }] }), ['sensors', 0, 'place']],
   ])('names %s that does not fit', (_what, change, path) => {
     expect(checkProfile(change(shipped()))).toMatchObject({ kind: 'refused', code: 'mismatch', path });

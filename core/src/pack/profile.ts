@@ -6,6 +6,7 @@ import * as z from 'zod';
 import { CHEMISTRIES } from '../cell/battery-model.ts';
 import { answer, refuse, type Refusal, type Result } from '../result.ts';
 import { factSchema, type Fact } from './fact.ts';
+import { pointSchema } from './point.ts';
 import { layerSchema, liftSchema, partSchema, PLAN, transferSchema, zoneSchema } from './parts.ts';
 import { STAGES } from './stage.ts';
 
@@ -17,7 +18,7 @@ const slug = z
 const amount = z.number().positive().max(1e6);
 
 /** Version of the form of a profile; older ones are brought up by `readProfile`. */
-export const PROFILE_SCHEMA_VERSION = 3;
+export const PROFILE_SCHEMA_VERSION = 4;
 
 export const moduleTypeSchema = z.strictObject({
   id: slug,
@@ -123,7 +124,7 @@ export const profileSchema = z.strictObject({
   airPath: z.array(z.strictObject({ kind: z.enum(FLOW_KINDS), name })),
   isolation: z.strictObject({
     /** Where dead is proven. */
-    points: name,
+    point: pointSchema,
     extraSteps: z.array(extraStepSchema),
   }),
   /** What hurts people or parts on this pack and on few others, with the stage it belongs to. */
@@ -193,7 +194,7 @@ function checkParts(profile: Profile): Refusal | null {
 }
 
 /** Zones lie on the plan, zones and layers have names of their own, and every part comes off one of them. */
-function checkPlaces({ zones, layers, parts }: Profile): Refusal | null {
+function checkPlaces({ zones, layers, parts, frames, moduleCount }: Profile): Refusal | null {
   const places = [...zones, ...layers].map((p) => p.id);
   const twice = places.findIndex((id, i) => places.indexOf(id) !== i);
   if (twice >= 0) {
@@ -210,6 +211,14 @@ function checkPlaces({ zones, layers, parts }: Profile): Refusal | null {
       stray,
       'place',
     ]);
+  for (const [i, { name: label, effects }] of parts.entries())
+    for (const [j, effect] of effects.entries()) {
+      const path = ['parts', i, 'effects', j];
+      if (effect.kind === 'partsFrame' && !frames.some((f) => f.id === effect.frame))
+        return refuse('mismatch', `${label} parts the frame "${effect.frame}", which is not there.`, [...path, 'frame']);
+      if (effect.kind === 'partsLinks' && effect.links.some((k) => k >= moduleCount))
+        return refuse('mismatch', `${label} parts a link that is not there.`, [...path, 'links']);
+    }
   return null;
 }
 
@@ -237,15 +246,15 @@ function checkFact(profile: Profile, fact: Fact, namer: string, path: readonly (
   return null;
 }
 
+/** Highest voltage that the whole string can stand at: what gear must bear and insulation is measured against. */
+export function stringVolt({ moduleCount, moduleType }: Pick<Profile, 'moduleCount' | 'moduleType'>): number {
+  return moduleCount * moduleType.maximumModuleVolt;
+}
+
 /** First and last place of each block, 1-based. */
 export function blockPlaces(blocks: readonly number[]): { readonly from: number; readonly to: number }[] {
   let next = 1;
   return blocks.map((size) => ({ from: next, to: (next += size) - 1 }));
-}
-
-/** Gives the links of a frame by its id; none for a frame that is not there. */
-export function linksOf({ frames }: Pick<Profile, 'frames'>): (frame: string) => readonly number[] {
-  return (id) => frames.find((f) => f.id === id)?.links ?? [];
 }
 
 /** Which side the plus post of a module is on: polarity alternates down each side. */

@@ -5,7 +5,7 @@ import { checkProfile, PROFILE_SCHEMA_VERSION, profileSchema, type Profile } fro
 type Loose = Record<string, unknown>;
 
 /** Each brings a profile of its version to the next; never changed once released. */
-const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond];
+const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond, upgradeThird];
 
 /**
  * A profile of any version, fit to be used.
@@ -91,5 +91,16 @@ function upgradeSecond(old: Loose): Loose {
       ...{ horizontalCentimetre: 40, verticalCentimetre: 50, travelCentimetre: 40, asymmetryDegree: 30, coupling: 'fair' },
     },
     quotes: [],
+  };
+}
+
+/** Form 3 knew the point of proof in words alone, and nothing of what taking a part off does. */
+function upgradeThird(old: Loose): Loose {
+  const { points, ...isolation } = old.isolation as { points: string; [key: string]: unknown };
+  return {
+    ...old,
+    schemaVersion: 4,
+    isolation: { ...isolation, point: { at: 'carSide', label: points } },
+    parts: (old.parts as Loose[]).map((part) => ({ ...part, effects: [] })),
   };
 }

@@ -2,9 +2,10 @@
  * Doubts about readings, spoken before a module is condemned: a value that repeats, a meter that stands still, neighbours
  * written into each other's rows, a row slipped by one. Common practice, no source; thresholds are ours and stand here.
  */
+import { sayUnlikely, type ModuleFigurePlan, type ModuleQuantity } from '../quantity/module-quantities.ts';
 import { median } from '../stats/robust.ts';
 
-export const DOUBTS = ['repeatedValue', 'stuckMeter', 'swappedNeighbours', 'rowShifted'] as const;
+export const DOUBTS = ['unlikelyValue', 'repeatedValue', 'stuckMeter', 'swappedNeighbours', 'rowShifted'] as const;
 
 export interface Doubt {
   readonly kind: (typeof DOUBTS)[number];
@@ -23,6 +24,16 @@ const STUCK_RUN = 5;
 const SHIFT_RUN = 6;
 /** How much better the slipped row must fit before it is said. */
 const SHIFT_GAIN = 4;
+
+/** Values that no module of the type usually has; stated all the same, so they stand with the question. */
+export function doubtUnlikely(rows: Partial<Record<ModuleQuantity, Row>>, type: ModuleFigurePlan): Doubt[] {
+  return (Object.entries(rows) as [ModuleQuantity, Row][]).flatMap(([quantity, row]) =>
+    [...row].flatMap(([place, value]): Doubt[] => {
+      const why = sayUnlikely(quantity, value, type);
+      return why === null ? [] : [{ kind: 'unlikelyValue', places: [place], sentence: `Module ${place}: ${why}` }];
+    }),
+  );
+}
 
 /** Doubts within one sweep. */
 export function doubtSweep(row: Row): Doubt[] {

@@ -6,7 +6,8 @@
 import * as z from 'zod';
 import { NOMINAL_CELL_VOLT, type Chemistry } from '../cell/battery-model.ts';
 import { roundTo } from '../quantity/decimal.ts';
-import { describeCrowd, median, UNKNOWN_RESOLUTION } from '../stats/robust.ts';
+import { QUANTITIES, showQuantity } from '../quantity/module-quantities.ts';
+import { describeCrowd, median } from '../stats/robust.ts';
 import type { Doubt } from './doubt.ts';
 
 export const VERDICTS = ['reject', 'watch', 'keep', 'unknown'] as const;
@@ -84,67 +85,33 @@ export interface ModuleVerdict {
 }
 
 interface FigureRule {
-  readonly name: string;
-  readonly unit: string;
-  readonly digits: number;
-  /** +1 where more is worse, -1 where less is worse. */
-  readonly bad: 1 | -1;
-  readonly resolution: number;
+  /** How a sentence about it begins. */
+  readonly begins: string;
   readonly floor: (limits: VerdictLimits, median: number) => number;
   readonly hard: (limits: VerdictLimits) => number | null;
 }
 
 const RULES: Record<Figure, FigureRule> = {
-  openCircuitVolt: {
-    name: 'It reads',
-    unit: 'V',
-    digits: 3,
-    bad: -1,
-    resolution: UNKNOWN_RESOLUTION,
-    floor: (l) => l.floorOpenCircuitMillivolt / 1000,
-    hard: (l) => l.minOpenCircuitVolt,
-  },
-  restDropMillivolt: {
-    name: 'At rest it lost',
-    unit: 'mV',
-    digits: 0,
-    bad: 1,
-    resolution: 1000 * UNKNOWN_RESOLUTION,
-    floor: (l) => l.floorDropMillivolt,
-    hard: (l) => l.maxRestDropMillivolt,
-  },
-  loadDropMillivolt: {
-    name: 'Under load it dipped',
-    unit: 'mV',
-    digits: 0,
-    bad: 1,
-    resolution: 1000 * UNKNOWN_RESOLUTION,
-    floor: (l) => l.floorDropMillivolt,
-    hard: () => null,
-  },
+  openCircuitVolt: { begins: 'It reads', floor: (l) => l.floorOpenCircuitMillivolt / 1000, hard: (l) => l.minOpenCircuitVolt },
+  restDropMillivolt: { begins: 'At rest it lost', floor: (l) => l.floorDropMillivolt, hard: (l) => l.maxRestDropMillivolt },
+  loadDropMillivolt: { begins: 'Under load it dipped', floor: (l) => l.floorDropMillivolt, hard: () => null },
   resistanceMilliohm: {
-    name: 'Its resistance is',
-    unit: 'mΩ',
-    digits: 1,
-    bad: 1,
-    resolution: 1e-3,
+    begins: 'Its resistance is',
     floor: (l, m) => l.floorResistanceShare * Math.abs(m),
     hard: (l) => l.maxResistanceMilliohm,
   },
-  capacityAh: {
-    name: 'It gave',
-    unit: 'Ah',
-    digits: 2,
-    bad: -1,
-    resolution: 1e-5,
-    floor: (l, m) => l.floorCapacityShare * Math.abs(m),
-    hard: (l) => l.minCapacityAh,
-  },
+  capacityAh: { begins: 'It gave', floor: (l, m) => l.floorCapacityShare * Math.abs(m), hard: (l) => l.minCapacityAh },
 };
+
+/** The difference from the crowd's middle that never counts against a module, in the figure's unit. */
+export function figureFloor(figure: Figure, limits: VerdictLimits, median: number): number {
+  return RULES[figure].floor(limits, median);
+}
 
 /** The unit and decimals a figure is shown with. */
 export function figureFormat(figure: Figure): { readonly unit: string; readonly digits: number } {
-  return { unit: RULES[figure].unit, digits: RULES[figure].digits };
+  const { unit, digits } = QUANTITIES[figure];
+  return { unit, digits };
 }
 
 /**
@@ -163,15 +130,14 @@ export function judgeModules(
   const reasons = new Map<number, VerdictReason[]>(modules.map((m) => [m.place, []]));
   const add = (place: number, reason: VerdictReason): unknown => reasons.get(place)?.push(reason);
   for (const figure of FIGURES) {
-    const rule = RULES[figure];
-    const resolution = resolutions[figure] ?? rule.resolution;
+    const resolution = resolutions[figure] ?? QUANTITIES[figure].resolution;
     const measured = modules.flatMap((m) => {
       const value = m.figures[figure];
       return value === undefined ? [] : [{ place: m.place, value: roundTo(value, resolution) }];
     });
-    judgeByHardLimit(figure, rule, measured, limits, add);
+    judgeByHardLimit(figure, measured, limits, add);
     if (figure === 'openCircuitVolt') judgeDeadCells(measured, chemistry, limits, add);
-    if (measured.length >= limits.crowdSize) judgeByCrowd(figure, rule, measured, limits, resolution, add);
+    if (measured.length >= limits.crowdSize) judgeByCrowd(figure, measured, limits, resolution, add);
   }
   return modules.map(({ place }) => {
     const all = reasons.get(place) ?? [];
@@ -192,22 +158,23 @@ interface Measured {
 }
 type Add = (place: number, reason: VerdictReason) => unknown;
 
-function judgeByHardLimit(figure: Figure, rule: FigureRule, measured: readonly Measured[], limits: VerdictLimits, add: Add): void {
-  const limit = rule.hard(limits);
+function judgeByHardLimit(figure: Figure, measured: readonly Measured[], limits: VerdictLimits, add: Add): void {
+  const limit = RULES[figure].hard(limits);
+  const { bad, unit } = QUANTITIES[figure];
   if (limit === null) return;
   for (const { place, value } of measured) {
-    if (rule.bad * (value - limit) <= 0) continue;
-    const side = rule.bad > 0 ? 'above' : 'below';
+    if (bad * (value - limit) <= 0) continue;
+    const side = bad > 0 ? 'above' : 'below';
     add(place, {
-      ...{ figure, rule: 'hardLimit', verdict: 'reject', value, median: null, scale: null, modifiedZ: null, limit, unit: rule.unit },
-      sentence: `${rule.name} ${show(value, rule)}, ${side} the shop's limit of ${show(limit, rule)}.`,
+      ...{ figure, rule: 'hardLimit', verdict: 'reject', value, median: null, scale: null, modifiedZ: null, limit, unit },
+      sentence: `${RULES[figure].begins} ${showQuantity(figure, value)}, ${side} the shop's limit of ${showQuantity(figure, limit)}.`,
     });
   }
 }
 
 function judgeDeadCells(measured: readonly Measured[], chemistry: Chemistry, limits: VerdictLimits, add: Add): void {
   if (measured.length < 3) return;
-  const rule = RULES.openCircuitVolt;
+  const show = (volt: number): string => showQuantity('openCircuitVolt', volt);
   const middle = median(measured.map((m) => m.value));
   const limit = limits.deadCellShare * NOMINAL_CELL_VOLT[chemistry];
   for (const { place, value } of measured) {
@@ -217,35 +184,29 @@ function judgeDeadCells(measured: readonly Measured[], chemistry: Chemistry, lim
     add(place, {
       ...{ figure: 'openCircuitVolt', rule: 'deadCell', verdict: 'reject', value, median: middle, scale: null, modifiedZ: null },
       ...{ limit, unit: 'V' },
-      sentence: `It reads ${show(value, rule)}, ${short.toFixed(2)} V below the others (${show(middle, rule)}): ${cells === 1 ? 'one cell is' : `${cells} cells are`} dead.`,
+      sentence: `It reads ${show(value)}, ${short.toFixed(2)} V below the others (${show(middle)}): ${cells === 1 ? 'one cell is' : `${cells} cells are`} dead.`,
     });
   }
 }
 
-function judgeByCrowd(
-  figure: Figure,
-  rule: FigureRule,
-  measured: readonly Measured[],
-  limits: VerdictLimits,
-  resolution: number,
-  add: Add,
-): void {
+function judgeByCrowd(figure: Figure, measured: readonly Measured[], limits: VerdictLimits, resolution: number, add: Add): void {
   const { median: middle, scale } = describeCrowd(
     measured.map((m) => m.value),
     resolution,
   );
-  const floor = rule.floor(limits, middle);
+  const floor = figureFloor(figure, limits, middle);
+  const { bad, unit } = QUANTITIES[figure];
   // differences carry no more digits than the readings: without this, 15 mV could exceed a floor of 15 mV by rounding
   const slack = resolution / 1000;
   for (const { place, value } of measured) {
-    const worse = rule.bad * (value - middle);
+    const worse = bad * (value - middle);
     const modifiedZ = scale > 0 ? worse / scale : 0;
     const counts = Math.abs(worse) > floor + slack;
     const side = counts && modifiedZ <= -limits.watchZ;
     const verdict: Verdict = counts && modifiedZ >= limits.rejectZ ? 'reject' : counts && modifiedZ >= limits.watchZ ? 'watch' : 'keep';
     const limit = verdict === 'watch' ? limits.watchZ : limits.rejectZ;
-    const crowd = `${rule.name} ${show(value, rule)}; the others ${show(middle, rule)}.`;
-    const base = { figure, value, median: middle, scale, modifiedZ, limit, unit: rule.unit };
+    const crowd = `${RULES[figure].begins} ${showQuantity(figure, value)}; the others ${showQuantity(figure, middle)}.`;
+    const base = { figure, value, median: middle, scale, modifiedZ, limit, unit };
     if (side)
       add(place, { ...base, rule: 'otherSide', verdict: 'keep', sentence: `${crowd} That is too good to pass unread: check the reading.` });
     add(place, {
@@ -255,8 +216,4 @@ function judgeByCrowd(
       sentence: verdict === 'keep' ? crowd : `${crowd} Modified z ${modifiedZ.toFixed(1)}, limit ${limit}.`,
     });
   }
-}
-
-function show(value: number, rule: FigureRule): string {
-  return `${value.toFixed(rule.digits)} ${rule.unit}`;
 }

@@ -3,8 +3,8 @@ import * as z from 'zod';
 import { gearPolicySchema } from '../gear/due.ts';
 import { gearSchema } from '../gear/gear.ts';
 import { isolationPolicySchema } from '../isolate/policy.ts';
-import { ROLES } from '../job/decide.ts';
-import { idSchema } from '../job/event.ts';
+import { ROLES, type Role } from '../job/chapters/chapter.ts';
+import { idSchema } from '../job/chapters/words.ts';
 import { profileSchema } from '../pack/profile.ts';
 import { DEFAULT_LIMITS, verdictLimitsSchema } from '../reading/verdict.ts';
 
@@ -115,5 +115,36 @@ export const shopActSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('instrument.saved'), body: instrumentSchema }),
   z.strictObject({ type: z.literal('instrument.removed'), body: z.strictObject({ instrumentId: idSchema }) }),
   z.strictObject({ type: z.literal('profile.published'), body: z.strictObject({ profile: profileSchema }) }),
+  /** What was written of a vehicle or a customer is erased for good; jobs go on naming the row. */
+  z.strictObject({ type: z.literal('vehicle.erased'), body: z.strictObject({ vehicleId: idSchema, reason: shortText }) }),
+  z.strictObject({ type: z.literal('customer.erased'), body: z.strictObject({ customerId: idSchema, reason: shortText }) }),
 ]);
 export type ShopAct = z.infer<typeof shopActSchema>;
+export type ShopActType = ShopAct['type'];
+export type ShopActBody<T extends ShopActType> = Extract<ShopAct, { type: T }>['body'];
+
+/** Version of the body of every act of the shop. */
+export const SHOP_EVENT_VERSION = 1;
+
+/** The least role that may do each. */
+export const SHOP_ACT_ROLES: Readonly<Record<ShopActType, Role>> = {
+  'stock.imported': 'technician',
+  'module.quarantined': 'technician',
+  'module.released': 'technician',
+  'policy.set': 'technician',
+  'gear.saved': 'technician',
+  'gear.checked': 'technician',
+  'gear.issued': 'technician',
+  'gear.used': 'apprentice',
+  'gear.retired': 'technician',
+  'person.added': 'lead',
+  'person.role': 'lead',
+  'person.left': 'lead',
+  'competence.recorded': 'lead',
+  'competence.withdrawn': 'lead',
+  'instrument.saved': 'lead',
+  'instrument.removed': 'lead',
+  'profile.published': 'technician',
+  'vehicle.erased': 'lead',
+  'customer.erased': 'lead',
+};

@@ -1,5 +1,5 @@
 /** Who may sign hazards: the role, and a training that is still valid. */
-import type { Role } from '../job/decide.ts';
+import type { Role } from '../job/chapters/chapter.ts';
 import type { CalendarDate } from '../quantity/calendar.ts';
 import type { Competence } from './act.ts';
 

@@ -1,7 +1,7 @@
 /** What a shop remembers of earlier jobs on a profile: real minutes a stage against the quote, what broke, what was hidden. */
 import { median } from '../stats/robust.ts';
-import type { JobState } from '../job/state.ts';
-import { knownParts } from '../job/strip.ts';
+import type { JobState } from '../job/frame/state.ts';
+import { knownParts } from '../job/chapters/strip/state.ts';
 import type { PartKind } from '../pack/parts.ts';
 import { STAGES, type Stage } from '../pack/stage.ts';
 import type { Profile } from '../pack/profile.ts';
@@ -35,7 +35,7 @@ export function rememberJob(state: JobState, profile: Profile): JobMemory {
     if (from.kind === 'inPlace' && (condition === 'broken' || condition === 'stripped'))
       broken.set(partId, (broken.get(partId) ?? 0) + count);
   return {
-    number: state.opened?.number ?? 0,
+    number: state.intake.opened?.number ?? 0,
     minutes: state.minutes,
     broken: [...broken].flatMap(([partId, count]) => {
       const part = parts.get(partId);
@@ -133,7 +133,7 @@ export function adoptPart(profile: Profile, found: FoundPart): Profile {
       .slice(0, 50) || 'part';
   let id = slug;
   for (let n = 2; profile.parts.some((p) => p.id === id); n++) id = `${slug}-${n}`;
-  const part = { id, kind: found.kind, name, place, where, size, count, tool: '', torque: null, isHidden, caution: '' };
+  const part = { id, kind: found.kind, name, place, where, size, count, tool: '', torque: null, isHidden, caution: '', effects: [] };
   return { ...profile, parts: [...profile.parts, part] };
 }
 

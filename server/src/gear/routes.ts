@@ -7,7 +7,7 @@ import ical, { ICalCalendarMethod } from 'ical-generator';
 import type pg from 'pg';
 import * as z from 'zod';
 import { HttpProblem } from '../problem.ts';
-import { findLatestPolicy } from '../shop/store.ts';
+import { findLatestPolicy } from '../policy/store.ts';
 import { listGear } from './store.ts';
 
 export interface GearRoutes {

@@ -7,6 +7,9 @@ import {
   refuse,
   rememberJob,
   startState,
+  versionOf,
+  whyNotInPack,
+  whyNotTake,
   type Act,
   type DecideContext,
   type Gear,
@@ -15,17 +18,20 @@ import {
   type Result,
 } from '@estuarine/core';
 import type pg from 'pg';
+import { hasPaper, savePaper, sealPaper, type SealedPaper } from '../customers/store.ts';
 import type { Queryable } from '../database/database.ts';
 import { findGear } from '../gear/store.ts';
 import { keepAct } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { Outcome } from '../log/store.ts';
-import { freeModules, lockModules, reserveModules, savePackModules } from '../shop/store.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
 import { erasePhoto, findPhoto } from '../photos/store.ts';
+import type { References } from '../profiles/references.ts';
+import { freeModules, lockModules, reserveModules, savePackModules, type ShelfState } from '../stock/store.ts';
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
-import type { References } from './references.ts';
-import { findJobNumber, findNextNumber, saveSummary } from './store.ts';
+import { noProof, type PlanProver, type ProvenRange } from './plan-proof.ts';
+import { readSent, type ReadAct } from './sent.ts';
+import { findClosedJobs, findJobNumber, findNextNumber, saveSummary } from './store.ts';
 import { summarise } from './summary.ts';
 
 export interface JobActs {
@@ -34,26 +40,46 @@ export interface JobActs {
   readonly clock: () => Date;
   readonly states: JobStates;
   readonly references: References;
+  /** Proves the range of a plan before its job is locked; without one nothing is proven. */
+  readonly prove?: PlanProver;
 }
 
-/** Keeps one act of a person on a job. */
+/** What is at hand while one act is decided. */
+interface Asked {
+  readonly jobId: string;
+  readonly sent: SentAct;
+  readonly read: ReadAct;
+  readonly actor: Actor;
+  readonly proof: ProvenRange;
+}
+
+/** Keeps one act of a person on a job. Throws a problem for what cannot be read. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
   const { pool, shopId, clock, states } = jobs;
+  const read = readSent(sent, jobId);
+  const proof = read.act.type === 'plan.chosen' && jobs.prove ? await jobs.prove(jobId, read.act.body) : noProof;
+  const asked: Asked = { jobId, sent, read, actor, proof };
   const held: { job: FoldedJob | null } = { job: null };
+  const papers: { vehicle: SealedPaper | null; customer: SealedPaper | null } = { vehicle: null, customer: null };
   const outcome = await keepAct(
     pool,
     {
-      ...{ shopId, stream: jobId, commandId: sent.commandId, by: sent.by, deviceAt: sent.deviceAt, act: sent.act, clock },
-      opens: sent.act.type === 'job.opened',
+      ...{ shopId, stream: jobId, commandId: sent.commandId, by: sent.by, deviceAt: sent.deviceAt, given: read.given, clock },
+      opens: read.act.type === 'job.opened',
     },
     {
       decide: async (client, head) => {
-        const begun = await beginJob(jobs, client, jobId, head, sent.act);
+        const begun = await beginAct(jobs, client, jobId, head, read.act);
         if ('kind' in begun) return begun;
         held.job = begun;
-        return decideOn(jobs, client, jobId, begun, sent, actor);
+        return read.act.type === 'job.opened' ? decideOpening(jobs, client, begun, asked, papers) : decideOn(jobs, client, begun, asked);
       },
+      versionOf: (act) => versionOf(act as Act),
       project: async (client, events) => {
+        for (const paper of ['vehicle', 'customer'] as const) {
+          const sealed = papers[paper];
+          if (sealed) await savePaper(client, shopId, paper, sealed.row.id, sealed.salt, sealed.body);
+        }
         if (held.job) await projectJobEvents(jobs, client, jobId, held.job, events);
       },
     },
@@ -63,7 +89,7 @@ export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, ac
   return outcome;
 }
 
-async function beginJob(jobs: JobActs, db: Queryable, jobId: string, head: number, act: Act): Promise<FoldedJob | Refusal> {
+async function beginAct(jobs: JobActs, db: Queryable, jobId: string, head: number, act: Act): Promise<FoldedJob | Refusal> {
   const known = await jobs.states.checkOut(db, jobId, head);
   if (known) return known;
   if (act.type !== 'job.opened') return refuse('gone', 'This job was never opened.');
@@ -72,56 +98,102 @@ async function beginJob(jobs: JobActs, db: Queryable, jobId: string, head: numbe
   if (!profile) return refuse('unknownName', `There is no profile ${profileId} of version ${profileVersion}.`, ['body', 'profileId']);
   if (!(await jobs.references.policy(db, policyVersion)))
     return refuse('unknownName', `There is no policy of version ${policyVersion}.`, ['body', 'policyVersion']);
-  return { state: startState(), profile };
+  return { state: startState(profile), profile };
 }
 
-async function decideOn(
+type Opening = Extract<Act, { type: 'job.opened' }>;
+
+/** Numbers a job, names its papers by their hash, and looks whether its modules can be in its pack. */
+async function decideOpening(
   jobs: JobActs,
   db: Queryable,
-  jobId: string,
   job: FoldedJob,
-  sent: SentAct,
-  actor: Actor,
+  asked: Asked,
+  sealed: { vehicle: SealedPaper | null; customer: SealedPaper | null },
 ): Promise<Result<readonly Act[]>> {
-  const { act } = sent;
+  const { shopId } = jobs;
+  const { jobId, read } = asked;
+  const act = read.act as Opening;
+  const { comebackOf, moduleIds } = act.body;
+  if (comebackOf !== null && (await findJobNumber(db, shopId, comebackOf)) === null)
+    return refuse('unknownName', 'The job that it comes back from is not there.', ['body', 'comebackOf']);
+  const known = await lockModules(db, shopId, moduleIds);
+  const closed = await findClosedJobs(
+    db,
+    shopId,
+    known.flatMap((m) => (m.inJob === null ? [] : [m.inJob])),
+  );
+  const taker = { job: jobId, typeId: job.profile.moduleType.id };
+  for (const module of known) {
+    const why = whyNotInPack({ ...module, isJobClosed: module.inJob !== null && closed.has(module.inJob) }, taker);
+    if (why !== null) return refuse('taken', why, ['body', 'moduleIds', moduleIds.indexOf(module.moduleId)]);
+  }
+  const { vehicle, customer } = act.body;
+  for (const [paper, row] of [
+    ['vehicle', vehicle],
+    ['customer', customer],
+  ] as const)
+    if (row && (await hasPaper(db, shopId, paper, row.id)))
+      return refuse('taken', `Another job has papers of the id ${row.id}.`, ['body', paper, 'id']);
+  if (read.papers) {
+    sealed.vehicle = sealPaper(vehicle.id, read.papers.vehicle);
+    sealed.customer = customer && read.papers.customer ? sealPaper(customer.id, read.papers.customer) : null;
+  }
+  const body = {
+    ...act.body,
+    number: await findNextNumber(db, shopId),
+    vehicle: sealed.vehicle?.row ?? vehicle,
+    customer: sealed.customer?.row ?? null,
+  };
+  return decide(job.state, { ...act, body }, await contextOf(jobs, db, job, asked, []));
+}
+
+async function decideOn(jobs: JobActs, db: Queryable, job: FoldedJob, asked: Asked): Promise<Result<readonly Act[]>> {
+  const { act } = asked.read;
   const { shopId, references } = jobs;
   if (act.type === 'policy.adopted' && !(await references.policy(db, act.body.policyVersion)))
     return refuse('unknownName', `There is no policy of version ${act.body.policyVersion}.`, ['body', 'policyVersion']);
-  if (act.type === 'job.opened') {
-    const lost = await lockModules(db, shopId, act.body.moduleIds);
-    const elsewhere = lost.find((m) => m.inJob !== null && m.inJob !== jobId);
-    if (elsewhere) return refuse('taken', `Module ${elsewhere.moduleId} sits in another job's pack.`, ['body', 'moduleIds']);
-    const next = await findNextNumber(db, shopId);
-    const numbered = { ...act, body: { ...act.body, number: next } };
-    return decide(job.state, numbered, await contextOf(jobs, db, job, sent, actor));
-  }
   if (act.type === 'photo.taken') {
-    const known = await findPhoto(db, shopId, jobId, act.body.photoId);
+    const known = await findPhoto(db, shopId, asked.jobId, act.body.photoId);
     if (known && known.sha256 !== act.body.sha256)
       return refuse('mismatch', 'Another picture is kept under the id of this photograph.', ['body', 'sha256']);
   }
   const shelf = act.type === 'plan.chosen' ? await lockModules(db, shopId, act.body.fromShelf) : [];
-  const reasons = new Map<string, string | null>();
-  for (const module of shelf) reasons.set(module.moduleId, await whyNotFree(db, shopId, jobId, job, module));
-  const missing = (id: string): string => `There is no module ${id} on the shelf.`;
-  const context = await contextOf(jobs, db, job, sent, actor);
-  return decide(job.state, act, { ...context, whyNotFree: (id) => (reasons.has(id) ? (reasons.get(id) ?? null) : missing(id)) });
+  return decide(job.state, act, await contextOf(jobs, db, job, asked, shelf));
 }
 
-/** Who asks, when, by which rules of the shop, and the gear that the act names. */
-async function contextOf(jobs: JobActs, db: Queryable, job: FoldedJob, sent: SentAct, actor: Actor): Promise<DecideContext> {
-  const { act } = sent;
+/** Who asks, when, by which rules of the shop, and the gear and modules that the act names. */
+async function contextOf(
+  { references, clock, shopId }: JobActs,
+  db: Queryable,
+  job: FoldedJob,
+  { jobId, sent, read, actor, proof }: Asked,
+  shelf: readonly ShelfState[],
+): Promise<DecideContext> {
+  const { act } = read;
   const version = act.type === 'job.opened' ? act.body.policyVersion : job.state.policyVersion;
-  const policy = (await jobs.references.policy(db, version)) ?? DEFAULT_POLICY;
-  const now = jobs.clock();
+  const policy = (await references.policy(db, version)) ?? DEFAULT_POLICY;
+  const now = clock();
   const gear = new Map<string, Gear>();
   for (const id of gearIdsOf(act)) {
-    const row = await findGear(db, jobs.shopId, id);
+    const row = await findGear(db, shopId, id);
     if (row?.retired === null) gear.set(id, row.gear);
   }
+  const taker = { job: jobId, typeId: job.profile.moduleType.id };
+  const modules = new Map<string, { readonly why: string | null; readonly capacityAh: number | null }>();
+  for (const module of shelf) {
+    const holder = module.reservedBy === null ? null : await findJobNumber(db, shopId, module.reservedBy);
+    modules.set(module.moduleId, { why: whyNotTake(module, taker, holder), capacityAh: module.capacityAh });
+  }
   return {
-    ...{ profile: job.profile, by: sent.by, role: actor.role, whyNotFree: () => null },
+    ...{ profile: job.profile, by: sent.by, role: actor.role },
     ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
+    whyNotFree: (id) => {
+      const module = modules.get(id);
+      return module ? module.why : `There is no module ${id} on the shelf.`;
+    },
+    shelfCapacityAh: (id) => modules.get(id)?.capacityAh ?? null,
+    provenRange: proof,
     findGear: (id) => gear.get(id) ?? null,
     whyNotSign: whyNoSignature(actor, now, policy.isolation.timeZone),
   };
@@ -134,51 +206,43 @@ function gearIdsOf(act: Act): string[] {
   return [];
 }
 
-async function whyNotFree(
-  db: Queryable,
-  shopId: string,
-  jobId: string,
-  job: FoldedJob,
-  module: Awaited<ReturnType<typeof lockModules>>[number],
-): Promise<string | null> {
-  const { moduleId, reservedBy, inJob, quarantine, typeId } = module;
-  if (reservedBy !== null && reservedBy !== jobId) {
-    const number = await findJobNumber(db, shopId, reservedBy);
-    return `Module ${moduleId} was taken by job ${number ?? reservedBy} meanwhile. Compute the match again without it.`;
-  }
-  if (inJob !== null) return `Module ${moduleId} sits in a pack, not on the shelf.`;
-  if (quarantine !== null) return `Module ${moduleId} is in quarantine: ${quarantine}`;
-  if (typeId !== job.profile.moduleType.id) return `Module ${moduleId} is of another type (${typeId}).`;
-  return null;
-}
+type Projecting = Pick<JobActs, 'shopId' | 'references'>;
 
-/** Applies kept events to the state and to the cross-job tables; also run by a rebuild. */
-export async function projectJobEvents(
-  jobs: Pick<JobActs, 'shopId' | 'references'>,
+/** Applies kept events to the state and to the cross-job tables. */
+async function projectJobEvents(
+  jobs: Projecting,
   db: Queryable,
   jobId: string,
   job: FoldedJob,
   events: readonly ChainedEvent[],
 ): Promise<void> {
-  const { shopId } = jobs;
-  for (const chained of events) {
-    const event = toJobEvent(chained);
-    apply(job.state, job.profile, event);
-    await projectModules(db, shopId, jobId, job, event);
-    await projectPhoto(db, shopId, jobId, job, event);
-  }
-  const policy = await jobs.references.policy(db, job.state.policyVersion);
+  for (const event of events) await projectJobEvent(jobs.shopId, db, jobId, job, event);
+  await projectSummary(jobs, db, jobId, job);
+}
+
+/** Applies one kept event to the state and to the tables of modules and photographs; also run by a rebuild. */
+export async function projectJobEvent(shopId: string, db: Queryable, jobId: string, job: FoldedJob, stored: ChainedEvent): Promise<void> {
+  const event = toJobEvent(stored);
+  apply(job.state, job.profile, event);
+  await projectModules(db, shopId, jobId, job, event);
+  await projectPhoto(db, shopId, jobId, job, event);
+}
+
+/** Writes the row of a job as it stands. */
+export async function projectSummary({ shopId, references }: Projecting, db: Queryable, jobId: string, job: FoldedJob): Promise<void> {
+  const policy = await references.policy(db, job.state.policyVersion);
   await saveSummary(db, shopId, summarise(jobId, job.state, job.profile, policy), rememberJob(job.state, job.profile));
 }
 
 async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {
   if (event.type !== 'photo.erased') return;
-  const photo = job.state.strip.photos.find((p) => p.photoId === event.body.photoId);
+  const photo = job.state.finding.photos.find((p) => p.photoId === event.body.photoId);
   if (photo) await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
 }
 
 async function projectModules(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {
-  if (event.type === 'job.opened') await savePackModules(db, shopId, jobId, job.profile.moduleType.id, event.body.moduleIds);
+  if (event.type === 'job.opened' && event.body.moduleIds.length > 0)
+    await savePackModules(db, shopId, jobId, job.profile.moduleType.id, event.body.moduleIds);
   if (event.type === 'plan.chosen' && event.body.fromShelf.length > 0) await reserveModules(db, shopId, jobId, event.body.fromShelf);
   if (event.type === 'plan.withdrawn') await freeModules(db, shopId, jobId);
 }

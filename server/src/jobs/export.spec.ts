@@ -1,4 +1,4 @@
-import { DEFAULT_POLICY, fold, type Act, type JobEvent } from '@estuarine/core';
+import { DEFAULT_POLICY, fold, NO_HASH, type Act, type JobEvent } from '@estuarine/core';
 import { readShippedProfile } from '../seed/shop.ts';
 import { planCsv, sweepsCsv } from './export.ts';
 
@@ -10,8 +10,8 @@ function stateOf(...acts: Act[]) {
   const opened: Act = {
     type: 'job.opened',
     body: {
-      ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1, moduleIds },
-      vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
+      ...{ number: 1, kind: 'wholeRepair', profileId: profile.id, profileVersion: 1, policyVersion: 1, moduleIds },
+      ...{ vehicle: { id: 'v', hash: NO_HASH }, customer: null, comebackOf: null },
     },
   };
   const events = [opened, ...acts].map((act, i): JobEvent => ({
@@ -54,7 +54,8 @@ describe('planCsv', () => {
     const lines = planCsv(state, profile, DEFAULT_POLICY).split('\r\n');
     expect(lines[0]).toBe('place,module,from,capacity / Ah,resistance / mohm,resting voltage / V');
     expect(lines.slice(1, 5)).toEqual(['1,S1,shelf,,,', '2,m3,from place 3,,,', '3,m2,from place 2,,,', '4,m4,stays,,,']);
-    const evil = { ...state, plan: state.plan && { ...state.plan, moduleIds: ['=1+1', ...ids.slice(1)], fromShelf: ['=1+1'] } };
+    const { chosen } = state.plan;
+    const evil = { ...state, plan: { chosen: chosen && { ...chosen, moduleIds: ['=1+1', ...ids.slice(1)], fromShelf: ['=1+1'] } } };
     expect(planCsv(evil, profile, DEFAULT_POLICY)).toContain("1,'=1+1,shelf");
   });
 });

@@ -11,24 +11,18 @@ function toCsv(fields: readonly string[], rows: readonly (readonly (string | num
 
 /** Every reading ever kept, one row each, corrections beside what they correct. */
 export function sweepsCsv(state: JobState): string {
-  const rows = state.sweeps.flatMap((sweep) =>
-    SWEEP_QUANTITIES[sweep.kind].flatMap((quantity) =>
-      Object.entries(sweep.readings[quantity] ?? {}).flatMap(([place, list]) =>
+  const rows = state.sweep.sweeps.flatMap((sweep) => {
+    const { id, kind, startedAt, loadAmpere, loadSecond } = sweep;
+    return SWEEP_QUANTITIES[kind].flatMap((quantity) => {
+      const lists = [...(sweep.readings[quantity] ?? [])].sort(([, [a]], [, [b]]) => (a?.place ?? 0) - (b?.place ?? 0));
+      return lists.flatMap(([moduleId, list]) =>
         list.map((r, i) => [
-          ...[
-            sweep.id,
-            sweep.kind,
-            sweep.startedAt,
-            sweep.loadAmpere,
-            sweep.loadSecond,
-            Number(place),
-            state.moduleIds[Number(place) - 1] ?? '',
-          ],
+          ...[id, kind, startedAt, loadAmpere, loadSecond, r.place, moduleId.startsWith('?') ? '' : moduleId],
           ...[quantity, r.value, r.by, r.number, i === list.length - 1 ? 'counts' : 'corrected'],
         ]),
-      ),
-    ),
-  );
+      );
+    });
+  });
   return toCsv(
     ['sweep', 'kind', 'started', 'load / A', 'load / s', 'place', 'module', 'quantity', 'value', 'by', 'event', 'standing'],
     rows,
@@ -38,8 +32,8 @@ export function sweepsCsv(state: JobState): string {
 /** The stack as planned, one row a place, with what is known of each module. */
 export function planCsv(state: JobState, profile: Profile, policy: Policy): string {
   const records = new Map(recordModules(state, profile, policy.limits).map((r) => [r.moduleId, r]));
-  const fromShelf = new Set(state.plan?.fromShelf ?? []);
-  const rows = (state.plan?.moduleIds ?? []).map((id, i) => {
+  const fromShelf = new Set(state.plan.chosen?.fromShelf ?? []);
+  const rows = (state.plan.chosen?.moduleIds ?? []).map((id, i) => {
     const record = records.get(id);
     const source = fromShelf.has(id) ? 'shelf' : record?.place === i + 1 ? 'stays' : `from place ${record?.place ?? '?'}`;
     return [i + 1, id, source, record?.figures.capacityAh ?? null, record?.milliohm ?? null, record?.restingVolt ?? null];

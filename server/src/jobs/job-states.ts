@@ -1,9 +1,11 @@
 /** Folded jobs of this process, keyed by the number of their last event. A cache only: the log can refill it. */
-import { apply, startState, type JobEvent, type JobState, type Profile } from '@estuarine/core';
+import type { WireEvent } from '@estuarine/contract';
+import { apply, readEvent, startState, versionOf, type JobEvent, type JobState, type Profile } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import { findHead, readEvents } from '../log/store.ts';
-import type { References } from './references.ts';
+import { HttpProblem } from '../problem.ts';
+import type { References } from '../profiles/references.ts';
 
 const MAXIMUM_KEPT = 200;
 const PAGE = 2000;
@@ -13,10 +15,17 @@ export interface FoldedJob {
   readonly profile: Profile;
 }
 
-/** Stored events read as today's; older versions would be upgraded here, on reading. */
-export function toJobEvent(event: ChainedEvent): JobEvent {
-  const { number, commandId, by, at, deviceAt, type, body } = event;
-  return { number, commandId, by, at, deviceAt, type, body } as JobEvent;
+/** A stored event as today's. One of a later release than this is never folded: the answer is "not ready", not a wrong state. */
+export function toJobEvent(stored: ChainedEvent): JobEvent {
+  const read = readEvent(stored, stored.stream);
+  if (read.kind === 'answer') return read.value;
+  throw new HttpProblem(503, read.code, `Event ${stored.number} of job ${stored.stream}: ${read.message}`);
+}
+
+/** An event as it is sent: brought up to the version that this release writes. */
+export function toWireEvent(stored: ChainedEvent): WireEvent {
+  const event = toJobEvent(stored);
+  return { ...event, version: versionOf(event) };
 }
 
 export class JobStates {
@@ -63,16 +72,19 @@ export class JobStates {
       const events = await readEvents(db, this.#shopId, jobId, job?.state.head ?? 0, PAGE);
       const first = events[0];
       if (!first) break;
-      job ??= await this.#begin(db, toJobEvent(first));
+      job ??= await beginJob(db, this.#references, first);
       for (const event of events) if (event.number <= head) apply(job.state, job.profile, toJobEvent(event));
     }
     return job;
   }
+}
 
-  async #begin(db: Queryable, first: JobEvent): Promise<FoldedJob> {
-    if (first.type !== 'job.opened') throw new Error(`a job begins with ${first.type}`);
-    const profile = await this.#references.profile(db, first.body.profileId, first.body.profileVersion);
-    if (!profile) throw new Error(`profile ${first.body.profileId} version ${first.body.profileVersion} is missing`);
-    return { state: startState(), profile };
-  }
+/** A job before its first event, which says by which profile it is folded. */
+export async function beginJob(db: Queryable, references: References, first: ChainedEvent): Promise<FoldedJob> {
+  const event = toJobEvent(first);
+  if (event.type !== 'job.opened') throw new Error(`job ${first.stream} begins with ${event.type}`);
+  const { profileId, profileVersion } = event.body;
+  const profile = await references.profile(db, profileId, profileVersion);
+  if (!profile) throw new Error(`profile ${profileId} version ${profileVersion} is missing`);
+  return { state: startState(profile), profile };
 }

@@ -1,16 +1,17 @@
 /** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
-import { sentActSchema, SHOP_STREAM, type JobAnswer } from '@estuarine/contract';
-import { DEFAULT_POLICY, idSchema } from '@estuarine/core';
+import { sentActSchema, SHOP_STREAM, type EventsAnswer, type JobPapers } from '@estuarine/contract';
+import { DEFAULT_POLICY, FOLD_VERSION, idSchema, writeState, type JobState } from '@estuarine/core';
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
+import { findCustomer, findVehicle } from '../customers/store.ts';
 import { findHead, readEvents } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
 import type { Principals } from '../persons/principals.ts';
 import { HttpProblem, problemOfRefusal } from '../problem.ts';
 import { keepJobAct, type JobActs } from './acts.ts';
 import { planCsv, sweepsCsv } from './export.ts';
-import type { FoldedJob } from './job-states.ts';
+import { toWireEvent, type FoldedJob } from './job-states.ts';
 import { listJobs, listMemories } from './store.ts';
 
 export interface JobRoutes {
@@ -64,8 +65,8 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     let known = texts.get(jobId);
     if (known?.head !== head) {
       const { state, profile } = await foldedAt(jobId);
-      const answer: JobAnswer = { jobId, state, profileId: profile.id, profileVersion: profile.version };
-      known = { head: state.head, text: JSON.stringify(answer) };
+      const about = JSON.stringify({ jobId, fold: FOLD_VERSION, profileId: profile.id, profileVersion: profile.version });
+      known = { head: state.head, text: `${about.slice(0, -1)},"state":${writeState(state)}}` };
       texts.set(jobId, known);
       if (known.head !== head) void reply.header('etag', `"${known.head}"`);
       if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
@@ -73,12 +74,12 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return reply.type('application/json; charset=utf-8').send(known.text);
   });
 
-  app.get('/api/jobs/:jobId/events', { schema: { tags: ['jobs'], params, querystring: page } }, async (request) => {
+  app.get('/api/jobs/:jobId/events', { schema: { tags: ['jobs'], params, querystring: page } }, async (request): Promise<EventsAnswer> => {
     const { jobId } = request.params;
     await headOf(jobId);
     const { after, limit } = request.query;
     const events = await readEvents(pool, shopId, jobId, after, limit);
-    return { events, next: events.length === limit ? (events[events.length - 1]?.number ?? null) : null };
+    return { events: events.map(toWireEvent), next: events.length === limit ? (events[events.length - 1]?.number ?? null) : null };
   });
 
   app.post('/api/jobs/:jobId/acts', { schema: { tags: ['jobs'], params, body: sentActSchema } }, async (request) => {
@@ -91,30 +92,54 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return outcome;
   });
 
+  async function papersOf({ intake }: JobState): Promise<JobPapers> {
+    const { vehicle, customer } = intake.opened ?? { vehicle: null, customer: null };
+    return {
+      vehicle: vehicle && (await findVehicle(pool, shopId, vehicle.id)),
+      customer: customer && (await findCustomer(pool, shopId, customer.id)),
+    };
+  }
+
+  // apart from the state: they can be erased while the job stays as it is
+  app.get('/api/jobs/:jobId/papers', { schema: { tags: ['jobs'], params } }, async (request) =>
+    papersOf((await foldedAt(request.params.jobId)).state),
+  );
+
   app.get('/api/jobs/:jobId/job.json', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { jobId } = request.params;
     const { state, profile } = await foldedAt(jobId);
-    const events = await readEvents(pool, shopId, jobId, 0, 100_000);
+    const events = (await readEvents(pool, shopId, jobId, 0, 100_000)).map(toWireEvent);
     const policy = await references.policy(pool, state.policyVersion);
-    return attach(reply, `job-${state.opened?.number ?? jobId}.json`, 'application/json; charset=utf-8').send(
-      JSON.stringify({ format: 'estuarine-job', version: 1, jobId, profile, policy, state, events }, null, 2),
+    return attach(reply, `job-${numberOf(state)}.json`, 'application/json; charset=utf-8').send(
+      JSON.stringify(
+        {
+          ...{ format: 'estuarine-job', version: 2, fold: FOLD_VERSION, jobId, profile, policy, papers: await papersOf(state) },
+          ...{ state: JSON.parse(writeState(state)) as unknown, events },
+        },
+        null,
+        2,
+      ),
     );
   });
 
   app.get('/api/jobs/:jobId/sweeps.csv', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { state } = await foldedAt(request.params.jobId);
-    return attach(reply, `job-${state.opened?.number ?? ''}-sweeps.csv`, 'text/csv; charset=utf-8').send(sweepsCsv(state));
+    return attach(reply, `job-${numberOf(state)}-sweeps.csv`, 'text/csv; charset=utf-8').send(sweepsCsv(state));
   });
 
   app.get('/api/jobs/:jobId/plan.csv', { schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { state, profile } = await foldedAt(request.params.jobId);
-    if (!state.plan) throw new HttpProblem(404, 'noPlan', 'No plan is chosen on this job yet.');
+    if (!state.plan.chosen) throw new HttpProblem(404, 'noPlan', 'No plan is chosen on this job yet.');
     const policy = (await references.policy(pool, state.policyVersion)) ?? DEFAULT_POLICY;
-    return attach(reply, `job-${state.opened?.number ?? ''}-plan.csv`, 'text/csv; charset=utf-8').send(planCsv(state, profile, policy));
+    return attach(reply, `job-${numberOf(state)}-plan.csv`, 'text/csv; charset=utf-8').send(planCsv(state, profile, policy));
   });
 
   done();
 };
+
+function numberOf({ intake }: JobState): number {
+  return intake.opened?.number ?? 0;
+}
 
 function attach(reply: FastifyReply, name: string, type: string): FastifyReply {
   return reply.header('content-disposition', `attachment; filename="${name}"`).type(type);

@@ -3,12 +3,49 @@ import type { JobSummary } from '@estuarine/contract';
 import type { JobMemory } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 
+/** What the row of a job is computed from its log; the names lie in rows of their own that can be erased. */
+export type StoredSummary = Omit<JobSummary, 'vehicleName' | 'plate' | 'customerName' | 'comebackOf'> & {
+  readonly vehicleId: string;
+  readonly customerId: string | null;
+  /** Id of the job that it comes back from. */
+  readonly comebackOfId: string | null;
+};
+
 export async function listJobs(db: Queryable, shopId: string): Promise<JobSummary[]> {
-  const { rows } = await db.query<{ body: JobSummary }>('select body from job_summary where shop_id = $1 order by number desc', [shopId]);
-  return rows.map((r) => r.body);
+  const { rows } = await db.query<{
+    body: StoredSummary;
+    vehicle: { name: string; plate: string } | null;
+    customer: { name: string } | null;
+    comeback: number | null;
+  }>(
+    `select s.body, v.body as vehicle, c.body as customer, b.number as comeback
+     from job_summary s
+     left join vehicle v on v.shop_id = s.shop_id and v.vehicle_id = s.body->>'vehicleId'
+     left join customer c on c.shop_id = s.shop_id and c.customer_id = s.body->>'customerId'
+     left join job_summary b on b.shop_id = s.shop_id and b.job_id = s.body->>'comebackOfId'
+     where s.shop_id = $1 order by s.number desc`,
+    [shopId],
+  );
+  return rows.map(({ body: { vehicleId: _, customerId: __, comebackOfId: ___, ...row }, vehicle, customer, comeback }) => ({
+    ...row,
+    vehicleName: vehicle?.name ?? 'vehicle erased',
+    plate: vehicle?.plate ?? '',
+    customerName: customer?.name ?? '',
+    comebackOf: comeback,
+  }));
 }
 
-export async function saveSummary(db: Queryable, shopId: string, summary: JobSummary, memory: JobMemory): Promise<void> {
+/** Which of these jobs are closed. */
+export async function findClosedJobs(db: Queryable, shopId: string, jobIds: readonly string[]): Promise<Set<string>> {
+  if (jobIds.length === 0) return new Set();
+  const { rows } = await db.query<{ job_id: string }>(
+    `select job_id from job_summary where shop_id = $1 and job_id = any($2) and body->>'closed' is not null`,
+    [shopId, jobIds],
+  );
+  return new Set(rows.map((r) => r.job_id));
+}
+
+export async function saveSummary(db: Queryable, shopId: string, summary: StoredSummary, memory: JobMemory): Promise<void> {
   await db.query({
     name: 'save-summary',
     text: `insert into job_summary (shop_id, job_id, number, body, memory) values ($1, $2, $3, $4, $5)

@@ -1,30 +1,37 @@
 /** The row of a job in the yard, computed from its state. */
-import type { JobSummary } from '@estuarine/contract';
 import {
   DEFAULT_POLICY,
   findStanding,
   findWait,
+  FOLD_VERSION,
   recordModules,
   summariseExposure,
   type JobState,
   type Policy,
   type Profile,
 } from '@estuarine/core';
+import type { StoredSummary } from './store.ts';
 
 /** As it stands at its last event: what the time alone changes later is given as the time at which it does. */
-export function summarise(jobId: string, state: JobState, profile: Profile, policy: Policy | null): JobSummary {
+export function summarise(jobId: string, state: JobState, profile: Profile, policy: Policy | null): StoredSummary {
+  const { opened, closed } = state.intake;
   const now = Date.parse(state.lastAt);
   const exposure = summariseExposure(state, profile, now);
   const standing = findStanding(state, now);
   const { endsAt } = findWait(state, profile, (policy ?? DEFAULT_POLICY).isolation);
-  const last = state.isolation.proofs.at(-1);
+  const last = state.isolate.proofs.at(-1);
   const isWaiting = !standing && endsAt !== null && !state.pack.isOnBench;
-  const records = state.sweeps.length > 0 ? recordModules(state, profile, (policy ?? DEFAULT_POLICY).limits) : [];
+  const records = state.sweep.sweeps.length > 0 ? recordModules(state, profile, (policy ?? DEFAULT_POLICY).limits) : [];
   return {
     jobId,
-    number: state.opened?.number ?? 0,
-    vehicleName: state.opened?.vehicle.name ?? '',
-    plate: state.opened?.vehicle.plate ?? '',
+    fold: FOLD_VERSION,
+    number: opened?.number ?? 0,
+    kind: opened?.kind ?? 'wholeRepair',
+    closed: closed?.outcome ?? null,
+    closedAt: closed?.at ?? null,
+    vehicleId: opened?.vehicle.id ?? '',
+    customerId: opened?.customer?.id ?? null,
+    comebackOfId: opened?.comebackOf ?? null,
     profileId: profile.id,
     profileName: profile.name,
     stage: state.stage,
@@ -37,7 +44,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     measuredCount: exposure.measuredCount,
     moduleCount: profile.moduleCount,
     rejectCount: records.filter((r) => r.verdict === 'reject').length,
-    openedAt: state.opened?.at ?? '',
+    openedAt: opened?.at ?? '',
     lastAt: state.lastAt,
   };
 }

@@ -2,7 +2,7 @@
  * Keeping an act: lock its stream, decide, append with the next numbers, chain, update the cross-job tables, announce, commit.
  * A command id is one act for ever: sent again with the same content it gets the same answer, with another it is refused.
  */
-import { EVENT_VERSION, refuse, type Refusal, type Result } from '@estuarine/core';
+import { refuse, type Refusal, type Result } from '@estuarine/core';
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
 import { inTransaction, isDeadlock, isUniqueViolation } from '../database/database.ts';
@@ -16,7 +16,11 @@ export interface AppendRequest {
   readonly commandId: string;
   readonly by: string;
   readonly deviceAt: string;
-  readonly act: { readonly type: string; readonly body: unknown };
+  /**
+   * What identifies the act beside stream and author, as its device stored it. Where an earlier release hashed another form of the
+   * same act, that follows: an act that was kept by it is known again by either.
+   */
+  readonly given: readonly [Readonly<Record<string, unknown>>, ...Readonly<Record<string, unknown>>[]];
   readonly clock: () => Date;
   /** Whether the stream may begin with this act. */
   readonly opens: boolean;
@@ -25,6 +29,8 @@ export interface AppendRequest {
 export interface Appender {
   /** What becomes of the act, given the number of the last event; runs with the stream locked. */
   readonly decide: (client: pg.PoolClient, head: number) => Promise<Result<readonly { type: string; body: unknown }[]>>;
+  /** The version in which an act of this type is kept. */
+  readonly versionOf: (act: { readonly type: string }) => number;
   /** Updates the cross-job tables in the same transaction. */
   readonly project: (client: pg.PoolClient, events: readonly ChainedEvent[]) => Promise<void>;
 }
@@ -41,10 +47,15 @@ class Refused extends Error {
 
 /** Keeps one act, or answers as before when it was seen before. Throws {@link HttpProblem} 409 for an id with other content. */
 export async function keepAct(pool: pg.Pool, request: AppendRequest, appender: Appender): Promise<Outcome> {
-  const { shopId, commandId, stream, by, act } = request;
-  const bodyHash = createHash('sha256').update(canonicalText({ stream, by, act })).digest();
+  const { shopId, commandId, stream, by, given } = request;
+  const hashes = given.map((form) =>
+    createHash('sha256')
+      .update(canonicalText({ stream, by, ...form }))
+      .digest(),
+  );
+  const bodyHash = hashes[0] as Buffer;
   const before = await findCommand(pool, shopId, commandId);
-  if (before) return sameOutcome(before, bodyHash);
+  if (before) return sameOutcome(before, hashes);
   for (let tries = 1; ; tries++) {
     try {
       return await inTransaction(pool, (client) => appendDecided(client, request, bodyHash, appender));
@@ -52,7 +63,7 @@ export async function keepAct(pool: pg.Pool, request: AppendRequest, appender: A
       if (error instanceof Refused) return keepRefusal(pool, request, bodyHash, error.refusal);
       if (!isUniqueViolation(error) && !isDeadlock(error)) throw error;
       const meanwhile = await findCommand(pool, shopId, commandId);
-      if (meanwhile) return sameOutcome(meanwhile, bodyHash);
+      if (meanwhile) return sameOutcome(meanwhile, hashes);
       // another act took the same job number or version at the same moment: decide again on what stands now
       if (tries === MAXIMUM_TRIES) throw error;
     }
@@ -70,8 +81,9 @@ async function appendDecided(client: pg.PoolClient, request: AppendRequest, body
   let { head, hash } = locked;
   const events: ChainedEvent[] = [];
   const rows: NewRow[] = [];
-  for (const { type, body } of decided.value) {
-    const event = { stream, number: ++head, type, version: EVENT_VERSION, at, deviceAt, by, commandId, body };
+  for (const act of decided.value) {
+    const { type, body } = act;
+    const event = { stream, number: ++head, type, version: appender.versionOf(act), at, deviceAt, by, commandId, body };
     const text = canonicalText(event);
     hash = chainHash(hash, text);
     events.push(event);
@@ -92,12 +104,12 @@ async function keepRefusal(pool: pg.Pool, request: AppendRequest, bodyHash: Buff
   } catch (error) {
     if (!isUniqueViolation(error)) throw error;
     const before = await findCommand(pool, request.shopId, request.commandId);
-    return before ? sameOutcome(before, bodyHash) : refuse('gone', 'The act was lost while it was kept.');
+    return before ? sameOutcome(before, [bodyHash]) : refuse('gone', 'The act was lost while it was kept.');
   }
 }
 
-function sameOutcome(before: { readonly outcome: Outcome; readonly bodyHash: Buffer }, bodyHash: Buffer): Outcome {
-  if (before.bodyHash.equals(bodyHash)) return before.outcome;
+function sameOutcome(before: { readonly outcome: Outcome; readonly bodyHash: Buffer }, hashes: readonly Buffer[]): Outcome {
+  if (hashes.some((hash) => before.bodyHash.equals(hash))) return before.outcome;
   throw new HttpProblem(
     409,
     'otherBody',

@@ -1,16 +1,14 @@
 /** Signing in and out, the locked screen, and the people of the shop. */
 import { createHash, randomInt } from 'node:crypto';
-import type { PeopleAnswer, Session as SessionAnswer } from '@estuarine/contract';
+import type { DemoAccount, PeopleAnswer, SentShopAct, Session as SessionAnswer } from '@estuarine/contract';
 import { idSchema, personIdSchema, ROLES } from '@estuarine/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { v7 as uuid } from 'uuid';
 import * as z from 'zod';
+import type { Outcome } from '../log/store.ts';
 import { HttpProblem, problemOfRefusal } from '../problem.ts';
-import { DEMO_ACCOUNTS } from '../seed/accounts.ts';
-import { keepShopAct } from '../shop/acts.ts';
-import { findShop } from '../shop/store.ts';
 import { hashSecret, isSecret } from './passphrase.ts';
 import type { Principals } from './principals.ts';
 import type { SessionTable } from './sessions.ts';
@@ -22,6 +20,10 @@ export interface PersonRoutes {
   readonly clock: () => Date;
   readonly principals: Principals;
   readonly sessions: SessionTable;
+  /** Accounts to show at the door of a demonstration; null where it is none. */
+  readonly demoAccounts: readonly DemoAccount[] | null;
+  /** Keeps an act of the lead in the shop's stream. */
+  readonly keepAct: (sent: SentShopAct) => Promise<Outcome>;
   /** Tries to sign in a minute from one address; null: no limit. */
   readonly triesPerMinute: number | null;
 }
@@ -34,18 +36,18 @@ const pin = z.string().regex(/^\d{6}$/, 'six digits');
 const name = z.string().trim().min(1).max(80);
 
 export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, options, done) => {
-  const { pool, shopId, clock, principals, sessions, triesPerMinute } = options;
+  const { pool, shopId, clock, principals, sessions, triesPerMinute, demoAccounts, keepAct } = options;
   const rateLimit = triesPerMinute === null ? false : { max: triesPerMinute, timeWindow: '1 minute' };
   const tags = ['persons'];
 
   app.get('/api/session', { config: { open: 'all' }, schema: { tags } }, async (request): Promise<SessionAnswer> => {
-    const [shop, person] = await Promise.all([findShop(pool, shopId), principals.current(request)]);
+    const person = await principals.current(request);
     const isLocked = request.who?.isLocked ?? false;
     return {
-      ...{ person, isLocked, isDemo: shop?.isDemo ?? false },
+      ...{ person, isLocked, isDemo: demoAccounts !== null },
       persons: person ? await principals.list() : [],
-      accounts: shop?.isDemo && !person ? DEMO_ACCOUNTS : [],
-      needsFirstLead: !shop?.isDemo && !(await store.hasAnyCredential(pool, shopId)),
+      accounts: person ? [] : (demoAccounts ?? []),
+      needsFirstLead: demoAccounts === null && !(await store.hasAnyCredential(pool, shopId)),
     };
   });
 
@@ -173,16 +175,10 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     if (!(await store.insertName(pool, shopId, personId, person.name)))
       throw new HttpProblem(409, 'taken', `"${personId}" is taken in this shop.`, ['personId']);
     const nameHash = createHash('sha256').update(person.name).digest('hex');
-    const outcome = await keepShopAct(
-      { pool, shopId, clock },
-      {
-        commandId: uuid(),
-        by,
-        deviceAt: clock().toISOString(),
-        act: { type: 'person.added', body: { personId, role: person.role, nameHash } },
-      },
-      'lead',
-    );
+    const outcome = await keepAct({
+      ...{ commandId: uuid(), by, deviceAt: clock().toISOString() },
+      act: { type: 'person.added', body: { personId, role: person.role, nameHash } },
+    });
     if (outcome.kind === 'refused') {
       await store.deleteName(pool, shopId, personId);
       throw problemOfRefusal(outcome);

@@ -4,7 +4,6 @@ import { idSchema, PHOTO } from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import * as z from 'zod';
-import type { FoldedJob } from '../jobs/job-states.ts';
 import { HttpProblem } from '../problem.ts';
 import { readPicture } from './picture.ts';
 import { countPhotos, findPhoto, readPhoto, savePhoto } from './store.ts';
@@ -13,7 +12,8 @@ export interface PhotoRoutes {
   readonly pool: pg.Pool;
   readonly shopId: string;
   readonly clock: () => Date;
-  readonly findJob: (jobId: string) => Promise<Pick<FoldedJob, 'state'> | null>;
+  /** What a job tells of its photographs; null where there is no such job. */
+  readonly findTold: (jobId: string) => Promise<readonly { readonly photoId: string; readonly sha256: string }[] | null>;
 }
 
 /** Photographs that one job holds at most. */
@@ -21,18 +21,18 @@ const MOST = 500;
 const params = z.object({ jobId: idSchema, photoId: idSchema });
 const size = z.object({ size: z.enum(['picture', 'small']).default('picture') });
 
-export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, shopId, clock, findJob }, done) => {
+export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, shopId, clock, findTold }, done) => {
   app.addContentTypeParser('image/jpeg', { parseAs: 'buffer', bodyLimit: PHOTO.byte }, (_request, body, parsed) => parsed(null, body));
 
   app.put('/api/jobs/:jobId/photos/:photoId', { bodyLimit: PHOTO.byte, schema: { tags: ['photos'], params } }, async (request, reply) => {
     const { jobId, photoId } = request.params;
     const { body } = request;
     if (!Buffer.isBuffer(body)) throw new HttpProblem(415, 'contentType', 'Only JPEG pictures are taken here. Nothing was kept.');
-    const job = await findJob(jobId);
-    if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
+    const photos = await findTold(jobId);
+    if (!photos) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
     const sha256 = createHash('sha256').update(body).digest('hex');
     // the job may tell of it before its bytes come
-    const told = job.state.strip.photos.find((p) => p.photoId === photoId);
+    const told = photos.find((p) => p.photoId === photoId);
     if (told && told.sha256 !== sha256)
       throw new HttpProblem(409, 'taken', 'The job tells of another picture under this id. Nothing was kept.');
     const known = await findPhoto(pool, shopId, jobId, photoId);

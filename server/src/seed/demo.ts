@@ -7,26 +7,34 @@ import {
   dischargeVolt,
   planSchool,
   recordModules,
+  KIND_RULES,
+  NO_HASH,
+  versionOf,
   type Act,
+  type Customer,
   type Fact,
   type Generator,
+  type JobKind,
   type Profile,
   type ProofEntry,
   type StockModule,
 } from '@estuarine/core';
+import type { Papers } from '@estuarine/contract';
 import type pg from 'pg';
 import { keepJobAct, type JobActs } from '../jobs/acts.ts';
+import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
-import { References } from '../jobs/references.ts';
 import { findCommand, findHead } from '../log/store.ts';
 import { hasAnyCredential } from '../persons/store.ts';
 import { readPicture } from '../photos/picture.ts';
 import { savePhoto } from '../photos/store.ts';
+import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
+import { hiddenPackOf } from '../practice/instruments.ts';
+import { References } from '../profiles/references.ts';
 import { keepShopAct } from '../shop/acts.ts';
-import { hiddenTruth } from '../instruments/hidden-truth.ts';
-import { listModules } from '../shop/store.ts';
+import { listModules } from '../stock/store.ts';
+import { Calculators } from '../reckon/calculators.ts';
 import { makeModule, readVolt, round, type Fault, type TrueModule } from './modules.ts';
-import { DEMO_ACCOUNTS } from './accounts.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
 import { ensureShop, readShippedProfile } from './shop.ts';
 import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
@@ -40,6 +48,8 @@ const LOAD_AMPERE = 20;
 
 interface DemoJob {
   readonly id: string;
+  readonly kind?: JobKind;
+  readonly customer?: Customer;
   readonly number: number;
   readonly vehicle: { name: string; plate: string; odometerKilometre: number; note: string };
   /** Hours before now at which it was opened. */
@@ -129,6 +139,8 @@ const JOBS: readonly DemoJob[] = [
       odometerKilometre: 51_900,
       note: 'Both filters due; range shorter since winter.',
     },
+    kind: 'filterService',
+    customer: { name: 'Brine & Daughters', contact: 'note left at the slip office' },
     hoursAgo: 6,
     faults: {},
     reaches: 'fresh',
@@ -157,7 +169,10 @@ export async function seedDemo(pool: pg.Pool, shopId: string, now: Date): Promis
   if (!(await hasAnyCredential(pool, shopId))) await seedPeopleAndGear(pool, shopId, first, now);
   const generator = createGenerator(SEED);
   if (!(await findCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
-  for (const job of missing) await new JobSeeder(pool, shopId, job, generator, now).run();
+  for (const job of missing) {
+    const seeder = new JobSeeder(pool, shopId, job, generator, now);
+    await seeder.run().finally(() => seeder.close());
+  }
   return true;
 }
 
@@ -194,6 +209,7 @@ async function seedShelf(pool: pg.Pool, shopId: string, generator: Generator, at
 
 class JobSeeder {
   readonly #jobs: JobActs;
+  readonly #calculators: Calculators;
   readonly #job: DemoJob;
   readonly #generator: Generator;
   readonly #profile: Profile;
@@ -203,7 +219,11 @@ class JobSeeder {
 
   constructor(pool: pg.Pool, shopId: string, job: DemoJob, generator: Generator, now: Date) {
     const references = new References(shopId);
-    this.#jobs = { pool, shopId, references, states: new JobStates(shopId, references), clock: () => new Date(this.#at) };
+    const states = new JobStates(shopId, references);
+    const calculators = new Calculators();
+    const prove = createProver({ pool, shopId, findJob: (jobId) => states.look(pool, jobId), calculators });
+    this.#jobs = { pool, shopId, references, states, clock: () => new Date(this.#at), prove };
+    this.#calculators = calculators;
     this.#job = job;
     this.#generator = generator;
     this.#at = now.getTime() - job.hoursAgo * HOUR;
@@ -216,10 +236,15 @@ class JobSeeder {
   }
 
   async run(): Promise<void> {
-    const { number, vehicle, reaches } = this.#job;
-    const moduleIds = this.#modules.map((m) => m.id);
+    const { id, number, vehicle, customer = null, kind = 'wholeRepair', reaches } = this.#job;
+    const moduleIds = KIND_RULES[kind].namesModules ? this.#modules.map((m) => m.id) : [];
     const versions = { profileId: this.#profile.id, profileVersion: this.#profile.version, policyVersion: 1 };
-    await this.#keep({ type: 'job.opened', body: { number, ...versions, vehicle, moduleIds } });
+    // the server fills the hashes in
+    const rows = { vehicle: { id: `${id}-vehicle`, hash: NO_HASH }, customer: customer && { id: `${id}-customer`, hash: NO_HASH } };
+    await this.#keep({ type: 'job.opened', body: { number, kind, ...versions, ...rows, comebackOf: null, moduleIds } }, 'om', {
+      vehicle,
+      customer,
+    });
     if (reaches === 'fresh') return;
     if (reaches === 'draining') return this.#drain();
     if (reaches === 'stripping') return this.#beginStrip();
@@ -237,6 +262,10 @@ class JobSeeder {
     if (reaches === 'tested') return;
     await this.#sweep('capacity', 'capacityAh', all, (m) => round(m.capacityAh, 2));
     await this.#choosePlan();
+  }
+
+  close(): Promise<void> {
+    return this.#calculators.close();
   }
 
   async #openPack(): Promise<void> {
@@ -314,7 +343,7 @@ class JobSeeder {
       {
         type: 'proof.started',
         body: {
-          ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: this.#profile.isolation.points },
+          ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: this.#profile.isolation.point },
           ...{ known, limitVolt: 30, resolutionVolt: 0.1 },
         },
       },
@@ -324,7 +353,7 @@ class JobSeeder {
       this.#at += seconds * 1000;
       await this.#keep({ type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } }, 'jf');
     };
-    const truth = hiddenTruth(this.#job.id, this.#profile);
+    const truth = hiddenPackOf(this.#job.id, this.#profile);
     const plugOut = this.#at;
     await read('knownBefore', 12.41, 20);
     for (const seconds of [100, 60, 60, 60]) {
@@ -376,24 +405,24 @@ class JobSeeder {
       ...{ blockSizes, heatWeights, nominal: { capacityAh: moduleType.nominalCapacityAh, resistanceMilliohm: moduleType.typicalMilliohm } },
     });
     if (planned.kind === 'refused') throw new Error(planned.message);
-    const { moduleIds, fromShelf, rangeAh, lowerBoundAh, proven, blockMeanAh, assumedPlaces } = planned.value;
+    const { moduleIds, fromShelf } = planned.value;
     states.checkIn(this.#job.id, job);
     await this.#keep({
       type: 'plan.chosen',
       body: {
-        school: 'spotRepairReordered',
-        moduleIds: [...moduleIds],
-        fromShelf: [...fromShelf],
-        ...{ rangeAh, lowerBoundAh, proven, blockMeanAh: [...blockMeanAh], assumedPlaces: [...assumedPlaces] },
+        ...{ school: 'spotRepairReordered', moduleIds: [...moduleIds], fromShelf: [...fromShelf] },
+        // computed where the plan is kept
+        ...{ rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] },
       },
     });
   }
 
-  async #keep(act: Act, by = 'om'): Promise<string> {
+  async #keep(act: Act, by = 'om', papers?: Papers): Promise<string> {
     const commandId = `${this.#job.id}-${++this.#count}`;
     const deviceAt = new Date(this.#at).toISOString();
     const role = DEMO_ACCOUNTS.find((a) => a.id === by)?.role ?? 'apprentice';
-    const outcome = await keepJobAct(this.#jobs, this.#job.id, { commandId, by, deviceAt, act }, { id: by, role, competences: [] });
+    const sent = { commandId, by, deviceAt, version: versionOf(act), act, ...(papers ? { papers } : {}) };
+    const outcome = await keepJobAct(this.#jobs, this.#job.id, sent, { id: by, role, competences: [] });
     if (outcome.kind === 'refused') throw new Error(`${act.type}: ${outcome.message}`);
     return commandId;
   }

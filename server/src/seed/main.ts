@@ -1,5 +1,5 @@
 /** Fills the database of DATABASE_URL with the demonstration, once. */
-import { SHOP_ID } from '../app.ts';
+import { SHOP_ID } from '../config.ts';
 import { createPool, migrate } from '../database/database.ts';
 import { seedDemo } from './demo.ts';
 

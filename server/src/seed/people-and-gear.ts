@@ -4,8 +4,8 @@ import { addMonths, gearSchema, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
 import { hashSecret } from '../persons/passphrase.ts';
 import { insertName, savePassphrase, savePin } from '../persons/store.ts';
+import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
 import { keepShopAct } from '../shop/acts.ts';
-import { DEMO_ACCOUNTS } from './accounts.ts';
 
 /** Everybody's PIN in the demonstration. */
 const DEMO_PIN = '246810';

@@ -1,6 +1,6 @@
 /** A shop as it begins: its first policy and the shipped profiles. Safe to run again. */
 import { readdirSync, readFileSync } from 'node:fs';
-import { DEFAULT_POLICY, readProfile, type Profile, type ShopAct } from '@estuarine/core';
+import { DEFAULT_POLICY, FOLD_VERSION, readProfile, type Profile, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
 import { keepShopAct } from '../shop/acts.ts';
 import { findCommand } from '../log/store.ts';
@@ -29,7 +29,7 @@ export async function ensureShop(
   { isDemo = false, clock = () => new Date() }: { isDemo?: boolean; clock?: () => Date } = {},
 ): Promise<void> {
   const { rowCount } = await pool.query('select 1 from shop where shop_id = $1', [shopId]);
-  if (!rowCount) await createShop(pool, shopId, isDemo);
+  if (!rowCount) await createShop(pool, shopId, isDemo, FOLD_VERSION);
   const shop = { pool, shopId, clock };
   const keep = async (commandId: string, act: ShopAct): Promise<void> => {
     // kept before, perhaps with other content by an older release: what was kept stands
@@ -39,6 +39,10 @@ export async function ensureShop(
   await keep('first-policy', { type: 'policy.set', body: { version: 1, policy: DEFAULT_POLICY } });
   for (const id of listShippedProfiles()) {
     const profile = readShippedProfile(id);
-    await keep(`first-profile-${id}`, { type: 'profile.published', body: { profile } });
+    // a shop of an earlier release has the first version: it gets the later one beside it, and its jobs stay with theirs
+    await keep(profile.version === 1 ? `first-profile-${id}` : `profile-${id}-${profile.version}`, {
+      type: 'profile.published',
+      body: { profile },
+    });
   }
 }

@@ -11,7 +11,7 @@ export function takeOff(profile: Profile, stage: 'strip' | 'open', zones = Infin
   for (const place of places)
     for (const part of profile.parts.filter((p) => p.place === place.id && p.count !== null)) {
       let to: Spot = { kind: 'bag', label: place.name };
-      if (part.kind === 'cover' || part.kind === 'duct' || part.kind === 'cable') to = { kind: 'onPart' };
+      if (['cover', 'duct', 'cable', 'bar'].includes(part.kind)) to = { kind: 'onPart' };
       else if (part.kind !== 'clip') {
         const cell = suggestCell(place.id, profile.zones, profile.layers, taken);
         if (cell !== null) {

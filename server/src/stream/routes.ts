@@ -1,10 +1,10 @@
 /** The shop-wide stream of events: resumes behind the last one that the browser holds, then follows. */
 import { SHOP_STREAM, type StreamedEvent } from '@estuarine/contract';
-import type { ShopAct } from '@estuarine/core';
+import { FOLD_VERSION } from '@estuarine/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
-import { toJobEvent } from '../jobs/job-states.ts';
+import { toWireEvent } from '../jobs/job-states.ts';
 import { findEpoch, readAfter, type Cursor, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
 
@@ -49,18 +49,20 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
         sent = cursor;
         const data: StreamedEvent =
           event.stream === SHOP_STREAM
-            ? { stream: SHOP_STREAM, number: event.number, type: event.type as ShopAct['type'] }
-            : { stream: event.stream, event: toJobEvent(event) };
+            ? { stream: SHOP_STREAM, number: event.number, type: event.type }
+            : { stream: event.stream, event: toWireEvent(event) };
         raw.write(`id: ${writeCursor(epoch, cursor)}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
       }
     };
     const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
     const hello = (isBehind: boolean): void => {
       const id = writeCursor(epoch, sent);
-      raw.write(`retry: 1000\nid: ${id}\nevent: hello\ndata: ${JSON.stringify({ now: clock().toISOString(), isBehind })}\n\n`);
+      raw.write(
+        `retry: 1000\nid: ${id}\nevent: hello\ndata: ${JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, isBehind })}\n\n`,
+      );
     };
     const beat = setInterval(() => {
-      raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString() })}\n\n`);
+      raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION })}\n\n`);
       // who signed out or left the shop hears no more; an unreachable database ends nothing
       isStillIn(request).then(
         (isIn) => isIn || end(),

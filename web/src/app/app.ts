@@ -5,7 +5,7 @@ import { Link } from './log/link.ts';
 import { Outbox } from './log/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
 import { PersonMenu } from './session/person-menu.ts';
-import { PhotoDesk } from './job/photo/photo-desk.ts';
+import { PhotoDesk } from './job/finding/photo-desk.ts';
 import { CameraDialog } from './scan/camera-dialog.ts';
 import { Scanner } from './scan/scanner.ts';
 import { Session } from './session/session.ts';
@@ -44,6 +44,7 @@ export class App {
   protected readonly isInJob = signal(location.pathname.startsWith('/job/'));
   protected readonly failure = this.#outbox.failure;
   protected readonly isLive = this.#link.isLive;
+  protected readonly isTooOld = this.#link.isTooOld;
   /** One short sentence: all kept, or what waits and for whom. */
   protected readonly keptState = computed(() => {
     const refused = this.#outbox.refused().length;
@@ -81,6 +82,11 @@ export class App {
 
   protected reload(): void {
     void this.#session.load();
+  }
+
+  /** The page is fetched anew: a newer application comes with it. */
+  protected reloadPage(): void {
+    location.reload();
   }
 
   protected clearFailure(): void {

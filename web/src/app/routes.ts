@@ -9,7 +9,7 @@ export const routes: Routes = [
     title: 'Job',
     loadComponent: () => import('./job/job-page.ts').then((m) => m.JobPage),
     children: [
-      { path: 'sheet', title: 'Stack sheet', loadComponent: () => import('./job/sheet/sheet-page.ts').then((m) => m.SheetPage) },
+      { path: 'sheet', title: 'Stack sheet', loadComponent: () => import('./job/plan/sheet-page.ts').then((m) => m.SheetPage) },
       { path: 'labels', title: 'Module labels', loadComponent: () => import('./job/open/labels-page.ts').then((m) => m.LabelsPage) },
       { path: ':stage', title: 'Job', loadComponent: () => import('./job/stage-page.ts').then((m) => m.StagePage) },
     ],

@@ -1,11 +1,11 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import type { GearAnswer, InstrumentRow } from '@estuarine/contract';
+import { type GearAnswer, gearAnswerSchema, type InstrumentRow, instrumentsAnswerSchema } from '@estuarine/contract';
 import { findDue, GEAR_NAMES, gearSchema, instrumentSchema, lastCheck, type Due, type Gear, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { Notice } from '../ui/notice.ts';
@@ -32,7 +32,7 @@ interface GearView {
 })
 export class GearPage {
   readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #desk = inject(ShopDesk);
   protected readonly session = inject(Session);
 
@@ -77,15 +77,12 @@ export class GearPage {
 
   protected async load(): Promise<void> {
     const [gear, instruments] = await Promise.all([
-      this.#api.get<GearAnswer>(PATH),
-      this.#api.get<{ instruments: InstrumentRow[] }>('/api/instruments'),
+      this.#known.ask(PATH, gearAnswerSchema),
+      this.#api.get('/api/instruments', instrumentsAnswerSchema),
     ]);
     if (instruments.kind === 'answer') this.instruments.set(instruments.value.instruments);
-    if (gear.kind === 'answer') {
-      this.answer.set(gear.value);
-      await this.#store.saveAnswer(PATH, gear.value).catch(() => undefined);
-    } else this.answer.set((await this.#store.findAnswer<GearAnswer>(PATH).catch(() => undefined)) ?? this.answer());
-    this.hasFailed.set(gear.kind !== 'answer');
+    this.answer.set(gear.value ?? this.answer());
+    this.hasFailed.set(gear.kind !== 'fresh');
   }
 
   protected toggle(row: GearView): void {

@@ -14,7 +14,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../log/job-log.ts';
-import { readOptional } from '../job/test/sweep-walk.ts';
+import { readOptional } from '../job/sweep/sweep-walk.ts';
 import { ImportTable, type TableRead } from './import-table.ts';
 import type { ImportTarget } from './import.worker.ts';
 

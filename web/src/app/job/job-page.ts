@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
-import { isStageDone, STAGE_NAMES, type Stage } from '@estuarine/core';
+import { isStageDone, STAGE_NAMES, stagesOf, type Stage } from '@estuarine/core';
 import { filter, map, startWith } from 'rxjs';
 import { JobLog } from '../log/job-log.ts';
 import { Link } from '../log/link.ts';
@@ -11,7 +11,7 @@ import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
 import { sayAct } from './say-act.ts';
-import { WhyDrawer } from './why-drawer.ts';
+import { WhyDrawer } from './line/why-drawer.ts';
 
 /** A job: its exposure line above, the stage that is looked at below. */
 @Component({
@@ -38,7 +38,7 @@ export class JobPage {
     const state = this.log.state();
     const profile = this.log.profile();
     return state && profile
-      ? profile.stages.map((stage) => ({ stage, isDone: isStageDone(stage, state, profile, this.log.proofTime()) }))
+      ? stagesOf(state, profile).map((stage) => ({ stage, isDone: isStageDone(stage, state, profile, this.log.proofTime()) }))
       : [];
   });
   protected readonly shown = toSignal(
@@ -78,6 +78,10 @@ export class JobPage {
       run: () => void this.log.undo(),
     });
     inject(DestroyRef).onDestroy(off);
+  }
+
+  protected reload(): void {
+    location.reload();
   }
 
   protected goTo(stage: string): void {

@@ -1,8 +1,10 @@
 /** Acts in words, for buttons and notices. */
-import type { ActType, Fact, Profile } from '@estuarine/core';
+import { isActType, type ActType, type Fact, type Profile } from '@estuarine/core';
 
 const WORDS: Record<ActType, string> = {
   'job.opened': 'opening the job',
+  'job.closed': 'closing the job',
+  'job.reopened': 'opening the job again',
   'fact.stated': 'a stated fact',
   'sweep.started': 'the start of a sweep',
   'sweep.ended': 'the end of a sweep',
@@ -38,8 +40,10 @@ const WORDS: Record<ActType, string> = {
   'modules.released': 'letting the modules be moved',
 };
 
-export function sayAct(type: ActType): string {
-  return WORDS[type];
+const CONTACTOR_WORDS = { unknown: 'not known', shut: 'shut', open: 'open', takenOut: 'taken out' } as const;
+
+export function sayAct(type: string): string {
+  return isActType(type) ? WORDS[type] : type;
 }
 
 /** A fact as a person would state it. */
@@ -50,7 +54,7 @@ export function sayFact(fact: Fact, profile: Profile): string {
     case 'twelveVolt':
       return `12 V ${fact.isOff ? 'off and tucked away' : 'on'}`;
     case 'plug':
-      return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}${fact.custody ? `, held: ${fact.custody}` : ''}`;
+      return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}${fact.isLatched === undefined ? '' : fact.isLatched ? ' and latched' : ', not latched'}${fact.custody ? `, held: ${fact.custody}` : ''}`;
     case 'connectors':
       return `HV connectors ${fact.are === 'closed' ? 'on' : fact.are === 'open' ? 'off, ends bare' : 'off and insulated'}`;
     case 'pack':
@@ -65,6 +69,12 @@ export function sayFact(fact: Fact, profile: Profile): string {
       return `${profile.frames.find((f) => f.id === fact.frame)?.name ?? fact.frame} ${fact.isOff ? 'off' : 'on'}`;
     case 'links':
       return `link ${fact.links.join(', ')} ${fact.areOpen ? 'open' : 'closed'}`;
+    case 'contactors':
+      return `contactors ${CONTACTOR_WORDS[fact.are]}`;
+    case 'module':
+      return fact.moduleId === null
+        ? `place ${fact.place} empty`
+        : `module ${fact.moduleId} at place ${fact.place}${fact.isTurned ? ', turned' : ''}`;
     case 'charger':
       return fact.volt === null ? 'no source across the ends' : `a source of ${fact.volt} V across the ends`;
     case 'charged':

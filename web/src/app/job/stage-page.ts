@@ -2,14 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../log/job-log.ts';
 import { Notice } from '../ui/notice.ts';
-import { IntakeStage } from './intake-stage.ts';
+import { IntakeStage } from './intake/intake-stage.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
-import { MatchStage } from './match/match-stage.ts';
+import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
 import { LedgerTable } from './strip/ledger-table.ts';
 import { StripStage } from './strip/strip-stage.ts';
-import { TestStage } from './test/test-stage.ts';
+import { TestStage } from './sweep/test-stage.ts';
 
 /** One stage of a job. Which part of the screen does the work depends on the stage alone. */
 @Component({

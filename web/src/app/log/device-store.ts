@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import type { KeptAct, Problem, SentAct } from '@estuarine/contract';
-import type { JobState, Policy, Profile } from '@estuarine/core';
+import { FOLD_VERSION, type JobState, type Policy, type Profile } from '@estuarine/core';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 /** An act on its way. It leaves the device only when the server has kept it and its event has come back, or a person has seen its refusal. */
@@ -16,6 +16,8 @@ export interface WaitingAct {
 /** The last known state of a job, so that it opens without a server. */
 export interface JobSnapshot {
   readonly jobId: string;
+  /** Version of the fold that made the state; one of another is dropped. */
+  readonly fold: number;
   readonly state: JobState;
   readonly profile: Profile;
   readonly policy: Policy;
@@ -62,8 +64,12 @@ export class DeviceStore {
     await transaction.done;
   }
 
+  /** The last known state of a job, if this application folded it: that of another is dropped and fetched anew. */
   async findJob(jobId: string): Promise<JobSnapshot | undefined> {
-    return (await this.#db()).get('job', jobId);
+    const found = await (await this.#db()).get('job', jobId);
+    if (found === undefined || found.fold === FOLD_VERSION) return found;
+    await (await this.#db()).delete('job', jobId);
+    return undefined;
   }
 
   async saveJob(snapshot: JobSnapshot): Promise<void> {
@@ -77,6 +83,10 @@ export class DeviceStore {
 
   async saveAnswer(path: string, value: unknown): Promise<void> {
     await (await this.#db()).put('answer', value, path);
+  }
+
+  async removeAnswer(path: string): Promise<void> {
+    await (await this.#db()).delete('answer', path);
   }
 
   async listPhotos(): Promise<WaitingPhoto[]> {
@@ -95,7 +105,7 @@ export class DeviceStore {
   }
 
   #db(): Promise<IDBPDatabase<Schema>> {
-    return (this.#opened ??= openDB<Schema>('estuarine', 3, {
+    return (this.#opened ??= openDB<Schema>('estuarine', 4, {
       upgrade(db, oldVersion) {
         if (oldVersion < 1) db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
         if (!db.objectStoreNames.contains('photo')) db.createObjectStore('photo', { keyPath: 'photoId' });

@@ -1,9 +1,11 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { JobAnswer, StreamedEvent } from '@estuarine/contract';
-import { DEFAULT_POLICY, fold, type Act, type Fact, type JobEvent } from '@estuarine/core';
+import type { StreamedEvent } from '@estuarine/contract';
+import { DEFAULT_POLICY, fold, FOLD_VERSION, versionOf, writeState, type Act, type Fact, type JobEvent } from '@estuarine/core';
 import { Subject } from 'rxjs';
+import type * as z from 'zod';
+import { onWire, openAct } from '../../test/job.ts';
 import { testProfile } from '../../test/profile.ts';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
@@ -13,20 +15,12 @@ import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';
 
-globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
-
 const profile = testProfile();
 const at = '2026-05-04T08:00:00.000Z';
 const event = (number: number, act: Act, by = 'om'): JobEvent => ({ number, commandId: `c${number}`, by, at, deviceAt: at, ...act });
 const fact = (f: Fact): Act => ({ type: 'fact.stated', body: { stage: 'open', fact: f } });
-const OPENED = event(1, {
-  type: 'job.opened',
-  body: {
-    ...{ number: 7, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-    vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
-    moduleIds: Array.from({ length: 28 }, (_, i) => `m${i + 1}`),
-  },
-});
+const OPENED = event(1, openAct(profile, 7));
+const PAPERS = { vehicle: { name: 'Test wagon', plate: 'T 7', odometerKilometre: null, note: '' }, customer: null };
 
 /** A server that holds a log. */
 class FakeServer {
@@ -34,19 +28,24 @@ class FakeServer {
   isAway = false;
   readonly asked: string[] = [];
 
-  get<T>(path: string): Promise<Reply<T>> {
+  fold = FOLD_VERSION;
+
+  get<S extends z.ZodType>(path: string, schema: S): Promise<Reply<z.output<S>>> {
     this.asked.push(path);
     if (this.isAway) return Promise.resolve({ kind: 'unreachable' });
-    return Promise.resolve({ kind: 'answer', etag: null, value: this.#answer(path) as T });
+    const raw = JSON.parse(this.#answer(path)) as unknown;
+    const parsed = schema.safeParse(raw);
+    return Promise.resolve(parsed.success ? { kind: 'answer', etag: null, value: parsed.data } : { kind: 'strange', raw });
   }
 
-  #answer(path: string): unknown {
-    if (path.startsWith('/api/profiles/')) return { profile };
-    if (path.startsWith('/api/policies/')) return { version: 1, policy: DEFAULT_POLICY };
+  #answer(path: string): string {
+    if (path.startsWith('/api/profiles/')) return JSON.stringify({ profile });
+    if (path.startsWith('/api/policies/')) return JSON.stringify({ version: 1, policy: DEFAULT_POLICY });
+    if (path.endsWith('/papers')) return JSON.stringify(PAPERS);
     const after = /after=(\d+)/.exec(path)?.[1];
-    if (after !== undefined) return { events: this.events.filter((e) => e.number > Number(after)), next: null };
-    const answer: JobAnswer = { jobId: 'j', state: fold(profile, this.events), profileId: profile.id, profileVersion: 1 };
-    return answer;
+    if (after !== undefined) return JSON.stringify({ events: this.events.filter((e) => e.number > Number(after)).map(onWire), next: null });
+    const about = JSON.stringify({ jobId: 'j', fold: this.fold, profileId: profile.id, profileVersion: profile.version });
+    return `${about.slice(0, -1)},"state":${writeState(fold(profile, this.events))}}`;
   }
 }
 
@@ -59,6 +58,7 @@ function setUp() {
   /** When the server was last heard; 0: never yet. */
   const heardAt = signal(1);
   const serverNow = signal(Date.parse(at));
+  const isTooOld = signal(false);
   const settled: number[] = [];
   const outbox = {
     acts,
@@ -76,15 +76,18 @@ function setUp() {
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },
       { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
-      { provide: Link, useValue: { events$, behind$, heardAt, serverNow } },
+      { provide: Link, useValue: { events$, behind$, heardAt, serverNow, isTooOld } },
       { provide: Tabs, useValue: { messages$ } },
     ],
   });
   const log = TestBed.inject(JobLog);
   let seq = 0;
   const wait = (act: Act, commandId: string): void =>
-    acts.update((all) => [...all, { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', act }, refused: null, kept: null }]);
-  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow };
+    acts.update((all) => [
+      ...all,
+      { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', version: versionOf(act), act }, refused: null, kept: null },
+    ]);
+  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow, isTooOld };
 }
 
 async function until(condition: () => boolean): Promise<void> {
@@ -101,9 +104,9 @@ describe('an open job', () => {
     const { log, events$ } = setUp();
     await log.open('j');
     expect(log.phase()).toBe('ready');
-    expect(log.state()?.opened?.number).toBe(7);
-    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true }), 'ts') });
-    events$.next({ stream: 'another', event: event(3, fact({ kind: 'case', isOpen: false })) });
+    expect(log.state()?.intake.opened?.number).toBe(7);
+    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }), 'ts')) });
+    events$.next({ stream: 'another', event: onWire(event(3, fact({ kind: 'case', isOpen: false }))) });
     expect(log.state()?.pack.isCaseOpen).toBe(true);
     expect(log.state()?.head).toBe(2);
   });
@@ -121,7 +124,7 @@ describe('an open job', () => {
     } as const;
     wait({ type: 'part.moved', body }, 'c2');
     expect(log.ledger()?.out).toBe(6);
-    events$.next({ stream: 'j', event: event(2, { type: 'part.moved', body }) });
+    events$.next({ stream: 'j', event: onWire(event(2, { type: 'part.moved', body })) });
     expect(log.ledger()?.out).toBe(6);
   });
 
@@ -129,7 +132,7 @@ describe('an open job', () => {
     const { server, log, events$ } = setUp();
     await log.open('j');
     server.events = [OPENED, event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true }))];
-    events$.next({ stream: 'j', event: server.events[2] as JobEvent });
+    events$.next({ stream: 'j', event: onWire(server.events[2] as JobEvent) });
     await until(() => log.state()?.head === 3);
     expect(server.asked.at(-1)).toContain('after=1');
     expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
@@ -138,9 +141,9 @@ describe('an open job', () => {
   it('passes over events that it holds already', async () => {
     const { log, events$ } = setUp();
     await log.open('j');
-    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true })) });
+    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
     const before = log.state();
-    events$.next({ stream: 'j', event: event(2, fact({ kind: 'case', isOpen: true })) });
+    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
     expect(log.state()).toBe(before);
   });
 
@@ -164,7 +167,7 @@ describe('an open job', () => {
       meterId: 'M-02',
       source: 'battery',
       sourceId: null,
-      point: 'posts',
+      point: { at: 'carSide', label: 'posts' },
       known,
       limitVolt: 30,
       resolutionVolt: 0.1,
@@ -199,7 +202,7 @@ describe('an open job', () => {
           meterId: 'M-02',
           source: 'battery',
           sourceId: null,
-          point: 'posts',
+          point: { at: 'carSide', label: 'posts' },
           known: { lowVolt: 9, highVolt: 16 },
           limitVolt: 30,
           resolutionVolt: 0.1,
@@ -208,7 +211,7 @@ describe('an open job', () => {
       'w1',
     );
     wait({ type: 'proof.signed', body: { proofId: 'w1', until: null, breakMinute: 60 } }, 'w2');
-    expect(log.state()?.isolation.proofs).toMatchObject([{ proofId: 'w1', signed: null }]);
+    expect(log.state()?.isolate.proofs).toMatchObject([{ proofId: 'w1', signed: null }]);
   });
 
   it('takes its own act as kept without waiting for the stream', async () => {
@@ -233,7 +236,7 @@ describe('an open job', () => {
     server.isAway = true;
     await log.open('j');
     expect(log.phase()).toBe('ready');
-    expect(log.state()?.opened?.number).toBe(7);
+    expect(log.state()?.intake.opened?.number).toBe(7);
     server.isAway = false;
     server.events.push(event(2, fact({ kind: 'case', isOpen: true })));
     behind$.next();
@@ -242,7 +245,7 @@ describe('an open job', () => {
 
   it('begins on this device when it was opened without a server, and goes on with the server’s number when that has it', async () => {
     const { server, log, wait, behind$ } = setUp();
-    await TestBed.inject(DeviceStore).saveAnswer(`/api/profiles/${profile.id}/1`, { profile });
+    await TestBed.inject(DeviceStore).saveAnswer(`/api/profiles/${profile.id}/${profile.version}`, { profile });
     server.isAway = true;
     if (OPENED.type !== 'job.opened') throw new Error('not opened');
     wait({ type: 'job.opened', body: { ...OPENED.body, number: 1 } }, 'w0');
@@ -253,7 +256,7 @@ describe('an open job', () => {
     expect(log.state()).toMatchObject({ head: 2, pack: { isCaseOpen: true } });
     server.isAway = false;
     behind$.next();
-    await until(() => log.kept()?.state.opened?.number === 7);
+    await until(() => log.kept()?.state.intake.opened?.number === 7);
   });
 
   it('says that it cannot be fetched where neither server nor device knows it', async () => {
@@ -261,5 +264,50 @@ describe('an open job', () => {
     server.isAway = true;
     await log.open('j');
     expect(log.phase()).toBe('unreachable');
+  });
+
+  it('never folds what a newer release recorded: it says that it is too old', async () => {
+    const { log, events$ } = setUp();
+    await log.open('j');
+    const newer = { ...onWire(event(2, fact({ kind: 'case', isOpen: true }))), version: 99 };
+    events$.next({ stream: 'j', event: newer });
+    expect(log.phase()).toBe('tooOld');
+    expect(log.kept()?.state).toMatchObject({ head: 1, pack: { isCaseOpen: false } });
+  });
+
+  it('takes no state of another fold from the server', async () => {
+    const { server, log } = setUp();
+    server.fold = FOLD_VERSION + 1;
+    await log.open('j');
+    expect(log.phase()).toBe('tooOld');
+    expect(log.state()).toBeNull();
+  });
+
+  it('drops what another application folded on this device', async () => {
+    const store = new DeviceStore();
+    const policy = DEFAULT_POLICY;
+    const snapshot = { jobId: 'j', fold: FOLD_VERSION - 1, state: fold(profile, [OPENED]), profile, policy };
+    await store.saveJob(snapshot);
+    expect(await store.findJob('j')).toBeUndefined();
+    await store.saveJob({ ...snapshot, fold: FOLD_VERSION });
+    expect((await store.findJob('j'))?.state).toEqual(snapshot.state);
+  });
+
+  it('folds nothing on while the server’s beats tell of another fold', async () => {
+    const { log, events$, isTooOld } = setUp();
+    await log.open('j');
+    isTooOld.set(true);
+    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
+    expect(log.kept()?.state.head).toBe(1);
+    expect(log.phase()).toBe('tooOld');
+  });
+
+  it('tells the vehicle from its papers, and asks again when they are erased', async () => {
+    const { server, log, events$ } = setUp();
+    await log.open('j');
+    await until(() => log.vehicle().plate === 'T 7');
+    const before = server.asked.length;
+    events$.next({ stream: 'shop', number: 9, type: 'vehicle.erased' });
+    expect(server.asked.slice(before)).toEqual(['/api/jobs/j/papers']);
   });
 });

@@ -1,6 +1,16 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { JobAnswer, PolicyAnswer, ProfileAnswer } from '@estuarine/contract';
 import {
+  eventsAnswerSchema,
+  jobAnswerSchema,
+  jobPapersSchema,
+  policyAnswerSchema,
+  profileAnswerSchema,
+  type JobAnswer,
+  type JobPapers,
+  type WireEvent,
+} from '@estuarine/contract';
+import {
+  ACT_TRAITS,
   DEFAULT_POLICY,
   extend,
   findGloveNeed,
@@ -10,24 +20,31 @@ import {
   findLedger,
   findStanding,
   findWorstExposure,
+  FOLD_VERSION,
+  listOpenBars,
   LIVE_VOLT,
+  moduleIdsOf,
+  readEvent,
   recordModules,
   startState,
   traceExposure,
   type Act,
   type JobEvent,
 } from '@estuarine/core';
+import type * as z from 'zod';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
 import { DeviceStore, type JobSnapshot, type WaitingAct } from './device-store.ts';
+import { KnownAnswers } from './known-answers.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs } from './tabs.ts';
 
-export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable';
+/** `tooOld`: what was recorded, or the server, is of another release than this application. */
+export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable' | 'tooOld';
 
 const EVENTS_PAGE = 500;
-const PERMITS: ReadonlySet<Act['type']> = new Set(['proof.signed', 'step.overridden', 'part.leftOff', 'modules.released']);
+const NO_PAPERS: JobPapers = { vehicle: null, customer: null };
 
 /**
  * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page,
@@ -41,22 +58,27 @@ export class JobLog {
   readonly #session = inject(Session);
   readonly #link = inject(Link);
   readonly #tabs = inject(Tabs);
+  readonly #known = inject(KnownAnswers);
 
   readonly #jobId = signal('');
   readonly #kept = signal<JobSnapshot | null>(null);
   readonly #phase = signal<JobPhase>('loading');
+  readonly #papers = signal<JobPapers | null>(null);
   #isFetching = false;
 
   readonly jobId = this.#jobId.asReadonly();
-  readonly phase = this.#phase.asReadonly();
+  readonly phase = computed((): JobPhase => (this.#link.isTooOld() ? 'tooOld' : this.#phase()));
   readonly kept = this.#kept.asReadonly();
 
   readonly #pending = computed(() => {
-    const { head, recentIds } = this.#kept()?.state ?? startState();
+    const state = this.#kept()?.state;
+    const [head, recentIds] = [state?.head ?? 0, state?.recentIds ?? []];
     // the event may come by the stream before the answer to its sender: then it is in the state already
     const isHere = (a: WaitingAct): boolean => (a.kept === null ? recentIds.includes(a.sent.commandId) : a.kept.last <= head);
     return this.#outbox.acts().filter((a) => a.jobId === this.#jobId() && a.refused === null && !isHere(a));
   });
+  /** Acts that wait, as the events they would be. One of a later release than this is left to the server. */
+  readonly #waiting = computed(() => this.#pending().flatMap(({ jobId, sent }) => eventOf(sent, 0, sent.deviceAt, jobId) ?? []));
   readonly refused = computed(() => this.#outbox.refused().filter((a) => a.jobId === this.#jobId()));
   /** Acts of this job that the server has not kept. */
   readonly pendingCount = computed(() => this.#pending().filter((a) => a.kept === null).length);
@@ -71,11 +93,9 @@ export class JobLog {
     if (!kept) return null;
     const head = kept.state.head;
     // a permit is nothing until the server has kept it
-    const waiting = this.#pending().filter(({ sent }) => !PERMITS.has(sent.act.type));
-    const events = waiting.map(({ sent }, i): JobEvent => ({
-      ...{ number: head + 1 + i, commandId: sent.commandId, by: sent.by, at: sent.deviceAt, deviceAt: sent.deviceAt },
-      ...sent.act,
-    }));
+    const events = this.#waiting()
+      .filter(({ type }) => ACT_TRAITS[type].isShownWaiting)
+      .map((event, i): JobEvent => ({ ...event, number: head + 1 + i }));
     return extend(kept.state, kept.profile, events);
   });
 
@@ -102,7 +122,7 @@ export class JobLog {
   readonly exposure = computed(() => {
     const kept = this.#kept();
     if (!kept) return null;
-    const facts = this.#pending().flatMap(({ sent }) => (sent.act.type === 'fact.stated' ? [sent.act.body.fact] : []));
+    const facts = this.#waiting().flatMap((e) => (e.type === 'fact.stated' ? [e.body.fact] : []));
     const shown = this.state();
     const now = this.proofTime();
     return shown && shown !== kept.state
@@ -127,6 +147,29 @@ export class JobLog {
     const next = Math.max(this.trace()?.planned[0]?.reachableVolt ?? 0, isOnTheWay ? exposure.behind.volt : 0);
     return findGloveNeed(exposure.reachable.volt, next, LIVE_VOLT);
   });
+  readonly closed = computed(() => this.state()?.intake.closed ?? null);
+  /** Module at each place, place 1 first; empty where nobody named one. */
+  readonly moduleIds = computed(() => {
+    const state = this.state();
+    return state ? moduleIdsOf(state) : [];
+  });
+  /** Links that a hand opened. */
+  readonly openBars = computed(() => {
+    const [state, profile] = [this.state(), this.profile()];
+    return state && profile ? listOpenBars(state.pack, profile) : [];
+  });
+  /** What is written of vehicle and customer: erased, not yet fetched and not said are all null. */
+  readonly papers = computed((): JobPapers => {
+    const own = this.#outbox.acts().find((a) => a.jobId === this.#jobId() && a.sent.papers !== undefined && a.kept === null);
+    return this.#papers() ?? own?.sent.papers ?? NO_PAPERS;
+  });
+  /** The vehicle in words, also where nothing is known of it. */
+  readonly vehicle = computed(() => {
+    const { vehicle } = this.papers();
+    const isKnown = this.#papers() !== null || vehicle !== null;
+    const plate = vehicle?.plate ?? '';
+    return { name: vehicle?.name ?? (isKnown ? 'vehicle erased' : 'vehicle not fetched'), plate: plate === '' ? 'not noted' : plate };
+  });
   /** What came off, and where it is. */
   readonly ledger = computed(() => {
     const [state, profile] = [this.state(), this.profile()];
@@ -140,14 +183,19 @@ export class JobLog {
   /** The last own act that can be taken back. */
   readonly undoable = computed(() => {
     const me = this.#session.person()?.id;
-    return me === undefined ? null : (this.state()?.undoable[me]?.at(-1) ?? null);
+    return me === undefined ? null : (this.state()?.undoable.get(me)?.at(-1) ?? null);
   });
 
   constructor() {
     this.#link.events$.subscribe((streamed) => {
-      if ('event' in streamed && streamed.stream === this.#jobId()) this.#take([streamed.event]);
+      if ('event' in streamed) {
+        if (streamed.stream === this.#jobId()) this.#take([streamed.event]);
+      } else if (/^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
     });
-    this.#link.behind$.subscribe(() => void this.#fetch());
+    this.#link.behind$.subscribe(() => {
+      void this.#fetch();
+      void this.#fetchPapers();
+    });
     this.#tabs.messages$.subscribe((m) => {
       if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept.first, m.kept.at);
     });
@@ -165,6 +213,8 @@ export class JobLog {
     if (this.#jobId() !== jobId) return;
     this.#kept.set(known ?? null);
     if (known) this.#phase.set('ready');
+    this.#papers.set(null);
+    void this.#fetchPapers();
     await this.#fetch();
   }
 
@@ -173,7 +223,7 @@ export class JobLog {
   }
 
   act(act: Act, commandId?: string): Promise<string | null> {
-    return this.#outbox.put(this.#jobId(), act, commandId);
+    return this.#outbox.put(this.#jobId(), act, commandId === undefined ? {} : { commandId });
   }
 
   /** Takes back the last own act. */
@@ -191,11 +241,16 @@ export class JobLog {
     const jobId = this.#jobId();
     if (jobId === '') return;
     const known = this.#kept();
-    const reply = await this.#api.get<JobAnswer>(
+    const reply = await this.#api.get(
       `/api/jobs/${encodeURIComponent(jobId)}`,
+      jobAnswerSchema,
       known && known.state.head > 0 ? `"${known.state.head}"` : null,
     );
     if (this.#jobId() !== jobId || reply.kind === 'unchanged') return;
+    if (reply.kind === 'strange') {
+      this.#phase.set('tooOld');
+      return;
+    }
     if (reply.kind === 'answer') {
       await this.#receive(reply.value);
       return;
@@ -205,30 +260,47 @@ export class JobLog {
     if (!(await this.#beginHere())) this.#phase.set(isMissing ? 'missing' : 'unreachable');
   }
 
+  async #fetchPapers(): Promise<void> {
+    const jobId = this.#jobId();
+    if (jobId === '') return;
+    const path = `/api/jobs/${encodeURIComponent(jobId)}/papers`;
+    const { value: papers } = await this.#known.ask(path, jobPapersSchema);
+    if (this.#jobId() === jobId && papers) this.#papers.set(papers);
+  }
+
   /** A job that was opened on this device and is not with the server yet begins from its own first act. */
   async #beginHere(): Promise<boolean> {
     await this.#outbox.loaded;
     const jobId = this.#jobId();
-    const opened = this.#outbox.acts().find((a) => a.jobId === jobId && a.sent.act.type === 'job.opened')?.sent.act;
+    const sent = this.#outbox.acts().find((a) => a.jobId === jobId && a.sent.act.type === 'job.opened')?.sent;
+    const opened = sent && eventOf(sent, 1, sent.deviceAt, jobId);
     if (opened?.type !== 'job.opened') return false;
     const { profileId, profileVersion, policyVersion } = opened.body;
     const [profile, policy] = await Promise.all([
-      this.#store.findAnswer<ProfileAnswer>(`/api/profiles/${profileId}/${profileVersion}`).catch(() => undefined),
-      this.#store.findAnswer<PolicyAnswer>(`/api/policies/${policyVersion}`).catch(() => undefined),
+      this.#known.seen(`/api/profiles/${profileId}/${profileVersion}`, profileAnswerSchema),
+      this.#known.seen(`/api/policies/${policyVersion}`, policyAnswerSchema),
     ]);
     if (!profile || this.#jobId() !== jobId) return false;
-    if (!this.#kept()) this.#kept.set({ jobId, state: startState(), profile: profile.profile, policy: policy?.policy ?? DEFAULT_POLICY });
+    if (!this.#kept())
+      this.#kept.set({
+        ...{ jobId, fold: FOLD_VERSION, state: startState(profile.profile), profile: profile.profile },
+        policy: policy?.policy ?? DEFAULT_POLICY,
+      });
     this.#phase.set('ready');
     return true;
   }
 
-  async #receive({ jobId, state, profileId, profileVersion }: JobAnswer): Promise<void> {
+  async #receive({ jobId, fold, state, profileId, profileVersion }: JobAnswer): Promise<void> {
+    if (fold !== FOLD_VERSION) {
+      this.#phase.set('tooOld');
+      return;
+    }
     const known = this.#kept();
     const [profile, policy] = await Promise.all([
       known?.profile.id === profileId && known.profile.version === profileVersion
         ? known.profile
-        : this.#lookUp<ProfileAnswer>(`/api/profiles/${profileId}/${profileVersion}`).then((a) => a?.profile),
-      this.#lookUp<PolicyAnswer>(`/api/policies/${state.policyVersion}`).then((a) => a?.policy),
+        : this.#lookUp(`/api/profiles/${profileId}/${profileVersion}`, profileAnswerSchema).then((a) => a?.profile),
+      this.#lookUp(`/api/policies/${state.policyVersion}`, policyAnswerSchema).then((a) => a?.policy),
     ]);
     if (this.#jobId() !== jobId) return;
     if (!profile) {
@@ -236,18 +308,14 @@ export class JobLog {
       return;
     }
     if ((this.#kept()?.state.head ?? 0) > state.head) return;
-    this.#kept.set({ jobId, state, profile, policy: policy ?? known?.policy ?? DEFAULT_POLICY });
+    this.#kept.set({ jobId, fold, state, profile, policy: policy ?? known?.policy ?? DEFAULT_POLICY });
     this.#phase.set('ready');
     await this.#outbox.settle(jobId, state.head);
   }
 
-  async #lookUp<T>(path: string): Promise<T | undefined> {
-    const known = await this.#store.findAnswer<T>(path).catch(() => undefined);
-    if (known) return known;
-    const reply = await this.#api.get<T>(path);
-    if (reply.kind !== 'answer') return undefined;
-    await this.#store.saveAnswer(path, reply.value).catch(() => undefined);
-    return reply.value;
+  /** What never changes is asked for once. */
+  async #lookUp<S extends z.ZodType>(path: string, schema: S): Promise<z.output<S> | undefined> {
+    return (await this.#known.seen(path, schema)) ?? (await this.#known.ask(path, schema)).value;
   }
 
   /** An own act was kept: its event is known without waiting for the stream. */
@@ -257,19 +325,31 @@ export class JobLog {
       void this.#fetch();
       return;
     }
-    const { by, deviceAt, act } = own.sent;
-    // the server fills in what stands in its register: the event itself is fetched
-    if (act.type === 'proof.started' || act.type === 'proof.signed') {
-      void this.#catchUp();
-      return;
-    }
-    this.#take([{ number, commandId, by, at, deviceAt, ...act }]);
+    const event = eventOf(own.sent, number, at, own.jobId);
+    // what the server fills in stands in the event alone
+    if (event && ACT_TRAITS[event.type].serverFills.length === 0) this.#takeEvents([event]);
+    else void this.#catchUp();
   }
 
-  #take(events: readonly JobEvent[]): void {
+  /** Takes events as the server sent them. One of a later release is never folded. */
+  #take(sent: readonly WireEvent[]): void {
+    const jobId = this.#jobId();
+    const events: JobEvent[] = [];
+    for (const event of sent) {
+      const read = readEvent(event, jobId);
+      if (read.kind === 'refused') {
+        this.#phase.set('tooOld');
+        return;
+      }
+      events.push(read.value);
+    }
+    this.#takeEvents(events);
+  }
+
+  #takeEvents(events: readonly JobEvent[]): void {
     const kept = this.#kept();
     const first = events[0];
-    if (!kept || !first) return;
+    if (!kept || !first || this.phase() === 'tooOld') return;
     if (first.number > kept.state.head + 1) {
       void this.#catchUp();
       return;
@@ -291,7 +371,7 @@ export class JobLog {
     this.#isFetching = true;
     try {
       const path = `/api/jobs/${encodeURIComponent(kept.jobId)}/events?after=${kept.state.head}&limit=${EVENTS_PAGE}`;
-      const reply = await this.#api.get<{ events: JobEvent[]; next: number | null }>(path);
+      const reply = await this.#api.get(path, eventsAnswerSchema);
       if (reply.kind !== 'answer' || this.#jobId() !== kept.jobId) return;
       if (reply.value.next !== null) await this.#fetch();
       else this.#take(reply.value.events);
@@ -299,4 +379,11 @@ export class JobLog {
       this.#isFetching = false;
     }
   }
+}
+
+/** An act on its way as the event it would be; null where it is of a later release than this application. */
+function eventOf(sent: WaitingAct['sent'], number: number, at: string, jobId: string): JobEvent | null {
+  const { commandId, by, deviceAt, version, act } = sent;
+  const read = readEvent({ number, commandId, by, at, deviceAt, type: act.type, version, body: act.body }, jobId);
+  return read.kind === 'answer' ? read.value : null;
 }

@@ -1,5 +1,6 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
-import type { StreamedEvent } from '@estuarine/contract';
+import { beatSchema, helloSchema, streamedEventSchema, type StreamedEvent } from '@estuarine/contract';
+import { FOLD_VERSION } from '@estuarine/core';
 import { Observable, Subject } from 'rxjs';
 import { Session } from '../session/session.ts';
 import { Tabs } from './tabs.ts';
@@ -24,6 +25,7 @@ export class Link {
   readonly #now = signal(Date.now());
   readonly #serverNow = signal(Date.now());
   readonly #startedAt = Date.now();
+  readonly #isTooOld = signal(false);
   #offset = 0;
 
   readonly events$: Observable<StreamedEvent> = this.#events.asObservable();
@@ -34,13 +36,19 @@ export class Link {
   /** The server answers. Before the first 10 s are over the device is given the benefit of the doubt. */
   readonly isLive = computed(() => this.#now() - (this.#heardAt() || this.#startedAt) < SILENCE_MILLISECOND);
 
+  /** The server folds otherwise than this application: nothing that it sends may be folded on. */
+  readonly isTooOld = this.#isTooOld.asReadonly();
+
   constructor() {
     setInterval(() => {
       this.#now.set(Date.now());
       this.#tick();
     }, LOOK_MILLISECOND);
     this.#tabs.messages$.subscribe((message) => {
-      if (message.kind === 'heard') this.#hear(message.serverNow);
+      if (message.kind === 'heard') {
+        this.#isTooOld.set(message.fold !== FOLD_VERSION);
+        this.#hear(message.serverNow);
+      }
       if (message.kind === 'event') this.#events.next(message.event);
       if (message.kind === 'behind') this.#behind.next();
     });
@@ -68,15 +76,16 @@ export class Link {
     const source = new EventSource('/api/stream');
     this.#source = source;
     source.addEventListener('hello', ({ data }: MessageEvent<string>) => {
-      const hello = JSON.parse(data) as { now: string; isBehind: boolean };
-      this.#tabs.tell({ kind: 'heard', serverNow: hello.now });
-      if (hello.isBehind) this.#tabs.tell({ kind: 'behind' });
+      const { now, fold, isBehind } = helloSchema.parse(JSON.parse(data));
+      this.#tabs.tell({ kind: 'heard', serverNow: now, fold });
+      if (isBehind) this.#tabs.tell({ kind: 'behind' });
     });
     source.addEventListener('beat', ({ data }: MessageEvent<string>) => {
-      this.#tabs.tell({ kind: 'heard', serverNow: (JSON.parse(data) as { now: string }).now });
+      const { now, fold } = beatSchema.parse(JSON.parse(data));
+      this.#tabs.tell({ kind: 'heard', serverNow: now, fold });
     });
     source.addEventListener('kept', ({ data }: MessageEvent<string>) => {
-      this.#tabs.tell({ kind: 'event', event: JSON.parse(data) as StreamedEvent });
+      this.#tabs.tell({ kind: 'event', event: streamedEventSchema.parse(JSON.parse(data)) });
     });
     // the browser comes back by itself after a broken connection; a refused one (such as 503) ends it for good
     source.addEventListener('error', () => {

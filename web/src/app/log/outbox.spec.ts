@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { Act } from '@estuarine/core';
+import { FOLD_VERSION, type Act } from '@estuarine/core';
 import { Subject } from 'rxjs';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
@@ -9,9 +9,6 @@ import { DeviceStore } from './device-store.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';
-
-// jsdom has no structuredClone that fake-indexeddb could use
-globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
 
 const fact = (isIn: boolean): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn } } });
 
@@ -34,7 +31,7 @@ class FakeApi {
   keepAll(): void {
     this.answer = () => ({ kind: 'answer', etag: null, value: { stream: 'j', first: ++this.#number, last: this.#number, at: '' } });
   }
-  post(path: string, body: { commandId: string; by: string }): Promise<Reply<unknown>> {
+  post(path: string, _schema: unknown, body: { commandId: string; by: string }): Promise<Reply<unknown>> {
     this.came.push({ path, commandId: body.commandId, by: body.by });
     return Promise.resolve(this.answer(body.commandId));
   }
@@ -78,7 +75,7 @@ describe('the outbox', () => {
     expect((await store.listWaiting()).map((a) => a.sent.commandId)).toEqual(ids);
     api.came.length = 0;
     api.keepAll();
-    tabs.tell({ kind: 'heard', serverNow: '' });
+    tabs.tell({ kind: 'heard', fold: FOLD_VERSION, serverNow: '' });
     await until(() => outbox.waiting().length === 0);
     expect(api.came.map((c) => c.commandId)).toEqual(ids);
   });

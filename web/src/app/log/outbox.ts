@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { KeptAct, SentAct } from '@estuarine/contract';
-import type { Act } from '@estuarine/core';
+import { keptActSchema, type Papers, type SentAct } from '@estuarine/contract';
+import { versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
@@ -9,6 +9,12 @@ import { Link } from './link.ts';
 import { Tabs } from './tabs.ts';
 
 const RETRY_MILLISECOND = [500, 1000, 2000, 4000];
+export interface PutMore {
+  readonly commandId?: string;
+  /** Travels with the act that opens a job. */
+  readonly papers?: Papers;
+}
+
 /** Answers that say "not now" rather than "no". */
 const LATER = new Set([401, 403, 408, 429, 500, 502, 503, 504]);
 
@@ -53,13 +59,14 @@ export class Outbox {
   }
 
   /** Puts an act on the device and shows it; gives its command id, or null when the device could not keep it. */
-  async put(jobId: string, act: Act, commandId: string = uuid()): Promise<string | null> {
+  async put(jobId: string, act: Act, { commandId = uuid(), papers }: PutMore = {}): Promise<string | null> {
     const by = this.#session.person()?.id;
     if (by === undefined) {
       this.#failure.set('Nobody is signed in on this device. Sign in first; nothing was kept.');
       return null;
     }
-    const sent: SentAct = { commandId, deviceAt: this.#link.now().toISOString(), by, act };
+    const header = { commandId, deviceAt: this.#link.now().toISOString(), by, version: versionOf(act) };
+    const sent: SentAct = { ...header, act, ...(papers ? { papers } : {}) };
     try {
       const waiting = await this.#store.addWaiting(jobId, sent);
       this.#acts.update((acts) => (acts.some((a) => a.seq === waiting.seq) ? acts : [...acts, waiting]));
@@ -129,7 +136,7 @@ export class Outbox {
 
   async #sendOne(act: WaitingAct): Promise<boolean> {
     const path = `/api/jobs/${encodeURIComponent(act.jobId)}/acts`;
-    const reply = await this.#api.post<KeptAct>(path, act.sent);
+    const reply = await this.#api.post(path, keptActSchema, act.sent);
     if (reply.kind === 'answer') {
       this.#tries = 0;
       const { stream, first, last, at } = reply.value;

@@ -3,7 +3,7 @@ import type { KeptAct, StreamedEvent } from '@estuarine/contract';
 import { Observable, Subject } from 'rxjs';
 
 export type TabMessage =
-  | { readonly kind: 'heard'; readonly serverNow: string }
+  | { readonly kind: 'heard'; readonly serverNow: string; readonly fold: number }
   | { readonly kind: 'event'; readonly event: StreamedEvent }
   | { readonly kind: 'behind' }
   | { readonly kind: 'waitingChanged' }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import type { PeopleAnswer, Person } from '@estuarine/contract';
+import { doneSchema, type PeopleAnswer, peopleAnswerSchema, type Person } from '@estuarine/contract';
 import { ROLES, whyNotSign, type Role, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api, type Reply } from '../log/api.ts';
@@ -44,7 +44,7 @@ export class PeoplePage {
   }
 
   protected async load(): Promise<void> {
-    const reply = await this.#api.get<PeopleAnswer>('/api/people');
+    const reply = await this.#api.get('/api/people', peopleAnswerSchema);
     if (reply.kind === 'answer') this.answer.set(reply.value);
     this.hasFailed.set(reply.kind !== 'answer');
   }
@@ -70,17 +70,17 @@ export class PeoplePage {
 
   protected async addPerson(form: HTMLFormElement): Promise<void> {
     const { personId = '', name, role, passphrase } = textsOf(form);
-    const reply = await this.#api.post('/api/people', { personId: personId.toLowerCase(), name, role, passphrase });
+    const reply = await this.#api.post('/api/people', doneSchema, { personId: personId.toLowerCase(), name, role, passphrase });
     if (this.#settle(sayReply(reply), `${name ?? ''} can sign in now.`)) form.reset();
   }
 
   protected async givePassphrase(person: Person, form: HTMLFormElement): Promise<void> {
-    const reply = await this.#api.post(`/api/people/${person.id}/passphrase`, textsOf(form));
+    const reply = await this.#api.post(`/api/people/${person.id}/passphrase`, doneSchema, textsOf(form));
     if (this.#settle(sayReply(reply), 'The new passphrase counts; every other device of theirs is signed out.')) form.reset();
   }
 
   protected async setPin(form: HTMLFormElement): Promise<void> {
-    const reply = await this.#api.post('/api/people/me/pin', textsOf(form));
+    const reply = await this.#api.post('/api/people/me/pin', doneSchema, textsOf(form));
     if (this.#settle(sayReply(reply), 'The PIN opens a locked screen on a device where somebody has signed in.')) form.reset();
   }
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import type { PolicyAnswer } from '@estuarine/contract';
+import { type PolicyAnswer, policyAnswerSchema } from '@estuarine/contract';
 import { gearPolicySchema, isolationPolicySchema, policySchema, readDecimal, type Policy } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
@@ -63,7 +63,7 @@ export class PolicyPage {
   }
 
   protected async load(): Promise<void> {
-    const reply = await this.#api.get<PolicyAnswer>('/api/policy');
+    const reply = await this.#api.get('/api/policy', policyAnswerSchema);
     this.hasFailed.set(reply.kind !== 'answer');
     if (reply.kind !== 'answer') return;
     this.answer.set(reply.value);

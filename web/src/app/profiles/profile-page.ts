@@ -1,16 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { profilesAnswerSchema, memoriesAnswerSchema } from '@estuarine/contract';
 import { Router, RouterLink } from '@angular/router';
-import {
-  adoptPart,
-  checkProfile,
-  findCuts,
-  profileSchema,
-  readProfile,
-  recallJobs,
-  type FoundPart,
-  type JobMemory,
-  type Profile,
-} from '@estuarine/core';
+import { adoptPart, checkProfile, findCuts, profileSchema, readProfile, recallJobs, type FoundPart, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../log/api.ts';
@@ -90,7 +81,7 @@ export class ProfilePage {
       ['Cuts', way],
       ['Blocks', p.blocks.join(' · ')],
       ['Air or coolant', p.airPath.map((a) => a.name).join(' → ')],
-      ['Proof at', p.isolation.points],
+      ['Proof at', p.isolation.point.label],
     ] as const;
   });
 
@@ -111,7 +102,7 @@ export class ProfilePage {
   protected async load(id = this.profileId()): Promise<void> {
     this.phase.set('loading');
     const draft = this.#draft.take(id);
-    const reply = await this.#api.get<{ profiles: Profile[] }>('/api/profiles');
+    const reply = await this.#api.get('/api/profiles', profilesAnswerSchema);
     if (reply.kind !== 'answer') {
       this.phase.set('unreachable');
       return;
@@ -139,7 +130,7 @@ export class ProfilePage {
   }
 
   async #loadProposed(profile: Profile): Promise<void> {
-    const reply = await this.#api.get<{ memories: JobMemory[] }>(`/api/profiles/${profile.id}/memory`);
+    const reply = await this.#api.get(`/api/profiles/${profile.id}/memory`, memoriesAnswerSchema);
     if (reply.kind === 'answer') this.#proposed.set(recallJobs(reply.value.memories, profile).proposed);
   }
 

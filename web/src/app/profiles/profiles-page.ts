@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { profilesAnswerSchema } from '@estuarine/contract';
 import { Router, RouterLink } from '@angular/router';
 import { readProfile, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { Notice } from '../ui/notice.ts';
 import { ProfileDraft } from './profile-draft.ts';
 
@@ -105,8 +105,7 @@ const LARGEST_FILE = 2_000_000;
   `,
 })
 export class ProfilesPage {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #router = inject(Router);
   readonly #draft = inject(ProfileDraft);
 
@@ -119,12 +118,9 @@ export class ProfilesPage {
   }
 
   protected async load(): Promise<void> {
-    const reply = await this.#api.get<{ profiles: Profile[] }>(PATH);
-    this.hasFailed.set(reply.kind !== 'answer');
-    if (reply.kind === 'answer') {
-      this.profiles.set(reply.value.profiles);
-      await this.#store.saveAnswer(PATH, reply.value).catch(() => undefined);
-    } else this.profiles.set((await this.#store.findAnswer<{ profiles: Profile[] }>(PATH).catch(() => undefined))?.profiles ?? []);
+    const known = await this.#known.ask(PATH, profilesAnswerSchema);
+    this.hasFailed.set(known.kind !== 'fresh');
+    this.profiles.set(known.value?.profiles ?? []);
   }
 
   /** A file is read whole or not at all; what comes of it is a draft that nobody has kept yet. */

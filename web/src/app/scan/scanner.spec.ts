@@ -25,7 +25,7 @@ function setUp(isAway = false) {
   TestBed.configureTestingModule({
     providers: [
       { provide: Api, useValue: api },
-      { provide: DeviceStore, useValue: { findAnswer: () => Promise.resolve(undefined) } },
+      { provide: DeviceStore, useValue: { findAnswer: () => Promise.resolve(undefined), saveAnswer: () => Promise.resolve() } },
       { provide: Router, useValue: { navigate: (way: unknown[]) => Promise.resolve(gone.push(way) > 0) } },
     ],
   });

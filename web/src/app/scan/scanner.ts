@@ -1,8 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Router } from '@angular/router';
-import type { JobSummary, StockAnswer } from '@estuarine/contract';
-import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { jobsAnswerSchema, stockAnswerSchema } from '@estuarine/contract';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { KeyBurst } from './hand-scanner.ts';
 import { CODE_START, readModuleCode } from './module-code.ts';
 
@@ -12,8 +11,7 @@ import { CODE_START, readModuleCode } from './module-code.ts';
  */
 @Injectable({ providedIn: 'root' })
 export class Scanner {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #router = inject(Router);
   readonly #awaited = signal<string | null>(null);
   readonly #fault = signal<string | null>(null);
@@ -71,7 +69,10 @@ export class Scanner {
     this.#fault.set(null);
     if (this.#holders.some((has) => has(moduleId))) return true;
     this.#awaited.set(moduleId);
-    const [stock, jobs] = await Promise.all([this.#ask<StockAnswer>('/api/stock'), this.#ask<{ jobs: JobSummary[] }>('/api/jobs')]);
+    const [{ value: stock }, { value: jobs }] = await Promise.all([
+      this.#known.ask('/api/stock', stockAnswerSchema),
+      this.#known.ask('/api/jobs', jobsAnswerSchema),
+    ]);
     const row = stock?.rows.find((r) => r.moduleId === moduleId);
     const job = row?.inJob == null ? undefined : jobs?.jobs.find((j) => j.number === row.inJob);
     if (job) return this.#router.navigate(['/job', job.jobId, 'test']);
@@ -81,11 +82,6 @@ export class Scanner {
       stock ? `Module ${moduleId} is not known here.` : `Module ${moduleId}: the server cannot be reached to look where it is.`,
     );
     return false;
-  }
-
-  async #ask<T>(path: string): Promise<T | undefined> {
-    const reply = await this.#api.get<T>(path);
-    return reply.kind === 'answer' ? reply.value : this.#store.findAnswer<T>(path).catch(() => undefined);
   }
 }
 

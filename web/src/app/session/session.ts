@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { Session as SessionAnswer } from '@estuarine/contract';
+import { doneSchema, sessionSchema, type Session as SessionAnswer } from '@estuarine/contract';
 import { Api, type Reply } from '../log/api.ts';
 import { DeviceStore } from '../log/device-store.ts';
 import { Tabs } from '../log/tabs.ts';
@@ -43,7 +43,7 @@ export class Session {
   }
 
   async load(): Promise<void> {
-    const reply = await this.#api.get<SessionAnswer>(PATH);
+    const reply = await this.#api.get(PATH, sessionSchema);
     this.#isUnreachable.set(reply.kind !== 'answer');
     if (reply.kind === 'answer') {
       this.#answer.set(reply.value);
@@ -55,19 +55,19 @@ export class Session {
 
   /** Each of these gives a sentence when it could not be done. */
   signIn(personId: string, passphrase: string): Promise<string | null> {
-    return this.#change(this.#api.post(PATH, { personId, passphrase }));
+    return this.#change(this.#api.post(PATH, doneSchema, { personId, passphrase }));
   }
 
   signOut(): Promise<string | null> {
-    return this.#change(this.#api.delete(PATH));
+    return this.#change(this.#api.delete(PATH, doneSchema));
   }
 
   lock(): Promise<string | null> {
-    return this.#change(this.#api.post(`${PATH}/lock`, {}));
+    return this.#change(this.#api.post(`${PATH}/lock`, doneSchema, {}));
   }
 
   unlock(personId: string, secret: { readonly passphrase: string } | { readonly pin: string }): Promise<string | null> {
-    return this.#change(this.#api.post(`${PATH}/unlock`, { personId, ...secret }));
+    return this.#change(this.#api.post(`${PATH}/unlock`, doneSchema, { personId, ...secret }));
   }
 
   makeFirstLead(lead: {
@@ -76,7 +76,7 @@ export class Session {
     readonly name: string;
     readonly passphrase: string;
   }): Promise<string | null> {
-    return this.#change(this.#api.post('/api/first-lead', lead));
+    return this.#change(this.#api.post('/api/first-lead', doneSchema, lead));
   }
 
   async #change(asked: Promise<Reply<unknown>>): Promise<string | null> {

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { KeptAct, SentShopAct } from '@estuarine/contract';
+import { keptActSchema, type SentShopAct } from '@estuarine/contract';
 import type { ShopAct } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Api } from '../log/api.ts';
@@ -18,7 +18,7 @@ export class ShopDesk {
     const by = this.#session.person()?.id;
     if (by === undefined) return 'Nobody is signed in on this device.';
     const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().toISOString(), by, act };
-    const reply = await this.#api.post<KeptAct>('/api/shop/acts', sent);
+    const reply = await this.#api.post('/api/shop/acts', keptActSchema, sent);
     if (reply.kind === 'answer') return null;
     return reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was kept; try again when it answers.';
   }

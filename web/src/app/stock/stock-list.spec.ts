@@ -1,6 +1,6 @@
 import type { StockRow } from '@estuarine/contract';
 import { testProfile } from '../../test/profile.ts';
-import { splitShelf } from '../job/match/shelf.ts';
+import { splitShelf } from '../job/plan/shelf.ts';
 import { filterStock, sortStock, whereIs } from './stock-list.ts';
 
 const row = (moduleId: string, change: Partial<StockRow> = {}): StockRow => ({

@@ -1,11 +1,10 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { StockAnswer, StockRow } from '@estuarine/contract';
+import { type StockAnswer, stockAnswerSchema, type StockRow } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter, merge } from 'rxjs';
-import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { Link } from '../log/link.ts';
 import { selectScanned } from '../scan/select-scanned.ts';
 import { Notice } from '../ui/notice.ts';
@@ -25,8 +24,7 @@ export const ROW_HEIGHT = 48;
   styleUrl: './stock-page.less',
 })
 export class StockPage {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #desk = inject(ShopDesk);
 
   protected readonly rowHeight = ROW_HEIGHT;
@@ -61,25 +59,15 @@ export class StockPage {
       return has;
     });
     const link = inject(Link);
-    merge(
-      link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.opened)/.test(e.event.type)))),
-      link.behind$,
-    )
+    merge(link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.)/.test(e.event.type)))), link.behind$)
       .pipe(debounceTime(200), takeUntilDestroyed(inject(DestroyRef)))
       .subscribe(() => void this.load());
   }
 
   protected async load(): Promise<void> {
-    const reply = await this.#api.get<StockAnswer>(PATH);
-    if (reply.kind === 'answer') {
-      this.stock.set(reply.value);
-      this.isStale.set(false);
-      await this.#store.saveAnswer(PATH, reply.value).catch(() => undefined);
-      return;
-    }
-    this.isStale.set(true);
-    const known = await this.#store.findAnswer<StockAnswer>(PATH).catch(() => undefined);
-    if (known && !this.stock()) this.stock.set(known);
+    const known = await this.#known.ask(PATH, stockAnswerSchema);
+    this.isStale.set(known.kind !== 'fresh');
+    if (known.value && (known.kind === 'fresh' || !this.stock())) this.stock.set(known.value);
   }
 
   protected setFilter(change: Partial<StockFilter>): void {

@@ -1,4 +1,4 @@
-import { UNTOUCHED, traceExposure, startState, type Profile, type TracePoint } from '@estuarine/core';
+import { traceExposure, startState, type Profile, type TracePoint } from '@estuarine/core';
 import { testProfile } from '../../test/profile.ts';
 import { drawLine } from './exposure-path.ts';
 import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layout.ts';
@@ -71,7 +71,7 @@ describe('drawLine', () => {
   });
 
   it('draws a whole procedure without a number that is none', () => {
-    const state = { ...startState(), pack: UNTOUCHED };
+    const state = startState(profile);
     const shape = drawLine({ ...base, ...traceExposure(state, profile), present: 'intake' });
     expect(`${shape.done}${shape.planned}${shape.behind}`).not.toMatch(/NaN|Infinity/);
     expect(shape.markY).toBeGreaterThan(shape.top);

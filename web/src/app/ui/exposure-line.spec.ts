@@ -7,8 +7,8 @@ import { ExposureLine } from './exposure-line.ts';
 const profile = testProfile();
 
 function stateAfter(...facts: Fact[]): JobState {
-  const state = startState();
-  for (const fact of facts) state.pack = applyFact(state.pack, fact, (id) => profile.frames.find((f) => f.id === id)?.links ?? []);
+  const state = startState(profile);
+  for (const fact of facts) state.pack = applyFact(state.pack, fact, profile);
   return state;
 }
 

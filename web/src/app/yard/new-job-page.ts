@@ -1,12 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
-import type { PolicyAnswer } from '@estuarine/contract';
-import type { Profile } from '@estuarine/core';
+import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSummary } from '@estuarine/contract';
+import { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
-import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { Outbox } from '../log/outbox.ts';
 import { Notice } from '../ui/notice.ts';
 
@@ -18,8 +17,7 @@ import { Notice } from '../ui/notice.ts';
   templateUrl: './new-job-page.html',
 })
 export class NewJobPage {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #outbox = inject(Outbox);
   readonly #router = inject(Router);
 
@@ -27,6 +25,15 @@ export class NewJobPage {
   protected readonly policyVersion = signal(0);
   protected readonly hasFailed = signal(false);
   protected readonly profileId = signal('');
+  protected readonly kinds = JOB_KINDS;
+  protected readonly kindNames = JOB_KIND_NAMES;
+  protected readonly kind = signal<JobKind>('wholeRepair');
+  protected readonly namesModules = computed(() => KIND_RULES[this.kind()].namesModules);
+  /** Earlier jobs that this one may come back from. */
+  protected readonly earlier = signal<readonly JobSummary[]>([]);
+  protected readonly comebackOf = signal('');
+  protected readonly customerName = signal('');
+  protected readonly contact = signal('');
   protected readonly name = signal('');
   protected readonly plate = signal('');
   protected readonly odometer = signal('');
@@ -40,7 +47,8 @@ export class NewJobPage {
     const faults: Record<string, string> = {};
     if (this.name().trim() === '') faults.name = 'Say which vehicle it is.';
     if (!this.profile()) faults.profile = 'Choose the profile of its pack.';
-    if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim())) faults.prefix = 'Letters, digits, point or dash, for instance P7.';
+    if (this.namesModules() && !/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim()))
+      faults.prefix = 'Letters, digits, point or dash, for instance P7.';
     if (this.odometer().trim() !== '' && !/^\d{1,7}$/.test(this.odometer().trim())) faults.odometer = 'Whole kilometres, digits only.';
     return faults;
   });
@@ -50,27 +58,20 @@ export class NewJobPage {
   }
 
   protected async load(): Promise<void> {
-    const [profiles, policy] = await Promise.all([
-      this.#lookUp<{ profiles: Profile[] }>('/api/profiles'),
-      this.#lookUp<PolicyAnswer>('/api/policy'),
+    const [profiles, policy, jobs] = await Promise.all([
+      this.#known.ask('/api/profiles', profilesAnswerSchema),
+      this.#known.ask('/api/policy', policyAnswerSchema),
+      this.#known.ask('/api/jobs', jobsAnswerSchema),
     ]);
-    this.hasFailed.set(!profiles || !policy);
-    if (!profiles || !policy) return;
-    this.profiles.set(profiles.profiles);
-    this.policyVersion.set(policy.version);
-    if (profiles.profiles.length === 1) this.profileId.set(profiles.profiles[0]?.id ?? '');
+    this.earlier.set(jobs.value?.jobs ?? []);
+    this.hasFailed.set(!profiles.value || !policy.value);
+    if (!profiles.value || !policy.value) return;
+    this.profiles.set(profiles.value.profiles);
+    this.policyVersion.set(policy.value.version);
+    if (profiles.value.profiles.length === 1) this.profileId.set(profiles.value.profiles[0]?.id ?? '');
     // a job opened while the server is away is worked on from these
-    await this.#store.saveAnswer(`/api/policies/${policy.version}`, policy).catch(() => undefined);
-    for (const profile of profiles.profiles)
-      await this.#store.saveAnswer(`/api/profiles/${profile.id}/${profile.version}`, { profile }).catch(() => undefined);
-  }
-
-  /** From the server, else as this device saw it last. */
-  async #lookUp<T>(path: string): Promise<T | undefined> {
-    const reply = await this.#api.get<T>(path);
-    if (reply.kind !== 'answer') return this.#store.findAnswer<T>(path).catch(() => undefined);
-    await this.#store.saveAnswer(path, reply.value).catch(() => undefined);
-    return reply.value;
+    await this.#known.keep(`/api/policies/${policy.value.version}`, policy.value);
+    for (const profile of profiles.value.profiles) await this.#known.keep(`/api/profiles/${profile.id}/${profile.version}`, { profile });
   }
 
   protected async open(): Promise<void> {
@@ -78,29 +79,34 @@ export class NewJobPage {
     const profile = this.profile();
     if (!profile || Object.keys(this.faults()).length > 0) return;
     const jobId = uuid();
-    const width = String(profile.moduleCount).length;
-    const moduleIds = Array.from(
-      { length: profile.moduleCount },
-      (_, i) => `${this.prefix().trim()}-${String(i + 1).padStart(width, '0')}`,
-    );
     const odometer = this.odometer().trim();
-    const kept = await this.#outbox.put(jobId, {
+    const customerName = this.customerName().trim();
+    const vehicle = {
+      name: this.name().trim(),
+      plate: this.plate().trim(),
+      odometerKilometre: odometer === '' ? null : Number(odometer),
+      note: this.note().trim(),
+    };
+    const customer = customerName === '' ? null : { name: customerName, contact: this.contact().trim() };
+    const act: Act = {
       type: 'job.opened',
       body: {
-        // the server gives the number that is next when the job arrives
-        number: 1,
-        profileId: profile.id,
-        profileVersion: profile.version,
-        policyVersion: this.policyVersion(),
-        vehicle: {
-          name: this.name().trim(),
-          plate: this.plate().trim(),
-          odometerKilometre: odometer === '' ? null : Number(odometer),
-          note: this.note().trim(),
-        },
-        moduleIds,
+        // the server gives the number that is next when the job arrives, and the hashes of the rows
+        ...{ number: 1, kind: this.kind(), policyVersion: this.policyVersion() },
+        ...{ profileId: profile.id, profileVersion: profile.version },
+        vehicle: { id: uuid(), hash: NO_HASH },
+        customer: customer && { id: uuid(), hash: NO_HASH },
+        comebackOf: this.comebackOf() || null,
+        moduleIds: this.namesModules() ? nameModules(this.prefix().trim(), profile.moduleCount) : [],
       },
-    });
+    };
+    const kept = await this.#outbox.put(jobId, act, { papers: { vehicle, customer } });
     if (kept !== null) await this.#router.navigate(['/job', jobId, 'intake']);
   }
+}
+
+/** Labels of the modules, place 1 first: label-01, label-02 … */
+function nameModules(prefix: string, count: number): string[] {
+  const width = String(count).length;
+  return Array.from({ length: count }, (_, i) => `${prefix}-${String(i + 1).padStart(width, '0')}`);
 }

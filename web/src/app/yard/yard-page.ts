@@ -1,17 +1,18 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
-import type { GearAnswer, JobSummary } from '@estuarine/contract';
-import { findDue, GEAR_NAMES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
+import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/contract';
+import { findDue, GEAR_NAMES, JOB_KIND_NAMES, JOB_KINDS, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
-import { Api } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
+import { KnownAnswers } from '../log/known-answers.ts';
 import { Link } from '../log/link.ts';
 import { Outbox } from '../log/outbox.ts';
 import { Notice } from '../ui/notice.ts';
 import { VerdictMark } from '../ui/verdict-mark.ts';
+import { filterJobs, type JobFilter } from './job-filter.ts';
 
 const PATH = '/api/jobs';
 const SOON_DAYS = 30;
@@ -20,13 +21,12 @@ const SOON_DAYS = 30;
 @Component({
   selector: 'app-yard-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, DatePipe, Notice, VerdictMark, NzButtonModule],
+  imports: [RouterLink, DatePipe, FormsModule, Notice, VerdictMark, NzButtonModule],
   templateUrl: './yard-page.html',
   styleUrl: './yard-page.less',
 })
 export class YardPage {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #link = inject(Link);
   readonly #outbox = inject(Outbox);
   readonly #jobs = signal<readonly JobSummary[] | null>(null);
@@ -35,7 +35,17 @@ export class YardPage {
   /** Gear that is overdue or soon will be. */
   protected readonly due = signal<readonly (Due & { readonly label: string })[]>([]);
 
-  protected readonly jobs = this.#jobs.asReadonly();
+  protected readonly search = signal('');
+  protected readonly standing = signal<JobFilter['standing']>('open');
+  protected readonly kind = signal<JobFilter['kind']>('all');
+  protected readonly kinds = JOB_KINDS;
+  protected readonly kindNames = JOB_KIND_NAMES;
+
+  protected readonly jobs = computed(() => {
+    const all = this.#jobs();
+    return all && filterJobs(all, { text: this.search(), standing: this.standing(), kind: this.kind() });
+  });
+  protected readonly count = computed(() => this.#jobs()?.length ?? 0);
   protected readonly names = STAGE_NAMES;
   protected readonly isLinked = this.#link.isLive;
   protected readonly coming = computed(() => this.#outbox.acts().filter((a) => a.sent.act.type === 'job.opened' && a.kept === null));
@@ -76,9 +86,9 @@ export class YardPage {
   }
 
   async #loadDue(): Promise<void> {
-    const reply = await this.#api.get<GearAnswer>('/api/gear');
-    if (reply.kind !== 'answer') return;
-    const { rows, policy, today } = reply.value;
+    const known = await this.#known.ask('/api/gear', gearAnswerSchema);
+    if (known.kind !== 'fresh') return;
+    const { rows, policy, today } = known.value;
     this.due.set(
       rows
         .filter((r) => r.retired === null)
@@ -89,18 +99,10 @@ export class YardPage {
   }
 
   protected async load(): Promise<void> {
-    const reply = await this.#api.get<{ jobs: JobSummary[] }>(PATH);
-    if (reply.kind === 'answer') {
-      this.#jobs.set(reply.value.jobs);
-      this.isStale.set(false);
-      this.hasFailed.set(false);
-      await this.#store.saveAnswer(PATH, reply.value).catch(() => undefined);
-      return;
-    }
-    const known = await this.#store.findAnswer<{ jobs: JobSummary[] }>(PATH).catch(() => undefined);
-    this.isStale.set(true);
-    if (known && !this.#jobs()) this.#jobs.set(known.jobs);
-    if (!known && !this.#jobs()) this.hasFailed.set(true);
+    const known = await this.#known.ask(PATH, jobsAnswerSchema);
+    this.isStale.set(known.kind !== 'fresh');
+    if (known.value && (known.kind === 'fresh' || !this.#jobs())) this.#jobs.set(known.value.jobs);
+    this.hasFailed.set(this.#jobs() === null);
   }
 }
 

@@ -22,7 +22,7 @@ import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-w
               [profile]="profile"
               [places]="marked()"
               [selected]="pin()?.on === 'module' ? $any(pin()).place : null"
-              [openLinks]="log.state()?.pack?.openLinks ?? []"
+              [openLinks]="log.openBars()"
               [isPlugIn]="log.state()?.pack?.isPlugIn ?? true"
               label="Pack; press a module or a link to set the pin of a finding"
               (pickPlace)="pin.set({ on: 'module', place: $event })"
@@ -90,7 +90,7 @@ export class FindingBoard {
   /** Open ones first, the worst first. */
   protected readonly findings = computed(() => {
     const rank = { severe: 0, moderate: 1, slight: 2 };
-    return [...(this.log.state()?.strip.findings ?? [])].sort(
+    return [...(this.log.state()?.finding.findings ?? [])].sort(
       (a, b) => Number(a.settled !== null) - Number(b.settled !== null) || rank[a.severity] - rank[b.severity] || b.number - a.number,
     );
   });

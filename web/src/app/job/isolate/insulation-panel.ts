@@ -1,6 +1,6 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, resource, signal } from '@angular/core';
-import type { InstrumentRow, MeasureAnswer } from '@estuarine/contract';
+import { type InstrumentRow, instrumentsAnswerSchema, measureAnswerSchema } from '@estuarine/contract';
 import { readDecimal, REQUIRED_OHM_PER_VOLT, type Act, type Isolation, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../log/api.ts';
@@ -149,7 +149,7 @@ export class InsulationPanel {
   protected readonly isAsking = signal(false);
   readonly #instruments = resource({
     loader: async () => {
-      const reply = await this.#api.get<{ instruments: InstrumentRow[] }>('/api/instruments');
+      const reply = await this.#api.get('/api/instruments', instrumentsAnswerSchema);
       return reply.kind === 'answer' ? reply.value.instruments : [];
     },
   });
@@ -196,7 +196,7 @@ export class InsulationPanel {
     const ohms: number[] = [];
     for (const place of ['minusChassis', 'plusChassis'] as const) {
       const path = `/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`;
-      const reply = await this.#api.post<MeasureAnswer>(path, { jobId: this.jobId(), place, sourceId: null });
+      const reply = await this.#api.post(path, measureAnswerSchema, { jobId: this.jobId(), place, sourceId: null });
       if (reply.kind === 'answer') ohms.push(reply.value.value);
       else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was read.');
     }

@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
-import type { GearAnswer } from '@estuarine/contract';
+import { type GearAnswer, gearAnswerSchema } from '@estuarine/contract';
 import { sayTime, suggestGear, type Act, type Fact, type GearUse, type Suggestion } from '@estuarine/core';
-import { Api } from '../../log/api.ts';
-import { DeviceStore } from '../../log/device-store.ts';
+import { KnownAnswers } from '../../log/known-answers.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { Link } from '../../log/link.ts';
 import { Session } from '../../session/session.ts';
@@ -27,8 +26,7 @@ export class IsolateStage {
   protected readonly log = inject(JobLog);
   protected readonly session = inject(Session);
   protected readonly link = inject(Link);
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
 
   protected readonly gear = signal<GearAnswer | null>(null);
   protected readonly isGearMissing = signal(false);
@@ -57,7 +55,7 @@ export class IsolateStage {
     const [profile, exposure] = [this.log.profile(), this.log.exposure()];
     if (!isolation || !profile || !exposure) return null;
     const { standing, lapse, finding } = isolation;
-    const points = profile.isolation.points;
+    const points = profile.isolation.point.label;
     const full = Math.round(exposure.behind.volt);
     if (standing)
       return {
@@ -104,11 +102,7 @@ export class IsolateStage {
   }
 
   protected async loadGear(): Promise<void> {
-    const reply = await this.#api.get<GearAnswer>(GEAR_PATH);
-    if (reply.kind === 'answer') {
-      this.gear.set(reply.value);
-      await this.#store.saveAnswer(GEAR_PATH, reply.value).catch(() => undefined);
-    } else this.gear.set((await this.#store.findAnswer<GearAnswer>(GEAR_PATH).catch(() => undefined)) ?? null);
+    this.gear.set((await this.#known.ask(GEAR_PATH, gearAnswerSchema)).value ?? null);
     this.isGearMissing.set(this.gear() === null);
   }
 
@@ -132,7 +126,7 @@ export class IsolateStage {
   protected readonly canAskNotice = 'Notification' in window;
 
   #announce(): void {
-    const number = this.log.state()?.opened?.number ?? '';
+    const number = this.log.state()?.intake.opened?.number ?? '';
     if (this.isNoticeAllowed())
       new Notification(`Job ${number}: the wait is over`, { body: 'Prove dead now, gloves on.', tag: `wait-${number}` });
   }

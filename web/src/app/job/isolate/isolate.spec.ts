@@ -12,6 +12,7 @@ import {
   type JobEvent,
   type ProofEntry,
 } from '@estuarine/core';
+import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { Api, type Reply } from '../../log/api.ts';
 import { ProofPanel } from './proof-panel.ts';
@@ -30,18 +31,7 @@ const suggest = (use: 'gloves' | 'meter' | 'knownSource') => suggestGear(GEAR, u
 
 /** A job of these acts, one a second. */
 function jobOf(...acts: Act[]): JobEvent[] {
-  const opened: Act = {
-    type: 'job.opened',
-    body: {
-      ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-      vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
-      moduleIds: profile.heatWeights.map((_, i) => `m${i}`),
-    },
-  };
-  return [opened, ...acts].map((act, i) => {
-    const at = new Date(START + i * 1000).toISOString();
-    return { number: i + 1, commandId: `c${i + 1}`, by: 'om', at, deviceAt: at, ...act };
-  });
+  return eventsOf(profile, acts, (i) => new Date(START + i * 1000).toISOString());
 }
 const fact = (f: Fact): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: f } });
 const isolationOf = (events: readonly JobEvent[], now: number) => findIsolation(fold(profile, events), profile, policy, now);
@@ -135,7 +125,7 @@ describe('the proof', () => {
   const started: Act = {
     type: 'proof.started',
     body: {
-      ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: 'posts' },
+      ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: { at: 'carSide', label: 'posts' } },
       ...{ known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1 },
     },
   };
@@ -169,7 +159,7 @@ describe('the proof', () => {
     };
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
     const shown = await show(ProofPanel, {
-      ...{ isolation: isolationOf(events, now), now, points: 'posts', jobId: 'j', policy },
+      ...{ isolation: isolationOf(events, now), now, point: { at: 'carSide', label: 'posts' }, jobId: 'j', policy },
       ...{ meters: suggest('meter'), units: suggest('knownSource'), person: { id: 'om', name: 'OM', role } },
     });
     await shown.fixture.whenStable();

@@ -12,18 +12,19 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { InstrumentRow, MeasureAnswer, Person } from '@estuarine/contract';
+import { instrumentsAnswerSchema, measureAnswerSchema, type Person } from '@estuarine/contract';
 import {
+  type Act,
   dischargeVolt,
+  type Isolation,
+  type IsolationPolicy,
   LIVE_VOLT,
+  type Point,
   PROOF_ENTRIES,
+  type ProofEntry,
   proofEntryName,
   readDecimal,
   sayTime,
-  type Act,
-  type Isolation,
-  type IsolationPolicy,
-  type ProofEntry,
   type Suggestion,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -45,7 +46,7 @@ export class ProofPanel {
   readonly isolation = input.required<Isolation>();
   /** Server time, epoch milliseconds. */
   readonly now = input.required<number>();
-  readonly points = input.required<string>();
+  readonly point = input.required<Point>();
   readonly jobId = input.required<string>();
   readonly policy = input.required<IsolationPolicy>();
   readonly meters = input.required<readonly Suggestion[]>();
@@ -78,7 +79,7 @@ export class ProofPanel {
   protected readonly isBeginning = computed(() => this.proof() === null && (this.isolation().standing === null || this.wantsNew()));
   protected readonly instruments = resource({
     loader: async () => {
-      const reply = await this.#api.get<{ instruments: InstrumentRow[] }>('/api/instruments');
+      const reply = await this.#api.get('/api/instruments', instrumentsAnswerSchema);
       return reply.kind === 'answer' ? reply.value.instruments.filter((i) => i.kind === 'meter') : [];
     },
   });
@@ -167,7 +168,7 @@ export class ProofPanel {
         meterId: meter.gear.gearId,
         source: unit ? 'provingUnit' : 'battery',
         sourceId: unit?.gearId ?? null,
-        point: this.points(),
+        point: this.point(),
         // the server sets these from its register; shown with these until it has
         known:
           outputVolt === null
@@ -203,7 +204,11 @@ export class ProofPanel {
     this.isMeasuring.set(true);
     const entry = this.entry();
     const place = { jobId: this.jobId(), place: entry, sourceId: proof.sourceId };
-    const reply = await this.#api.post<MeasureAnswer>(`/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`, place);
+    const reply = await this.#api.post(
+      `/api/instruments/${encodeURIComponent(instrument.instrumentId)}/measure`,
+      measureAnswerSchema,
+      place,
+    );
     this.isMeasuring.set(false);
     // for the entry it was asked for, whatever was chosen meanwhile
     if (reply.kind === 'answer') this.#take(entry, reply.value.value, true);

@@ -13,12 +13,12 @@ import { writeModuleCode } from '../../scan/module-code.ts';
   imports: [NzButtonModule, RouterLink],
   template: `
     <div class="screen-only head">
-      <h2>Module labels, job {{ log.state()?.opened?.number }}</h2>
+      <h2>Module labels, job {{ log.state()?.intake?.opened?.number }}</h2>
       <div class="row">
         <a [routerLink]="['/job', log.jobId(), 'open']">Back to Open</a>
         <button nz-button nzType="primary" type="button" (click)="print()">Print the labels</button>
       </div>
-      @if (!log.state()?.strip?.orientation) {
+      @if (!log.state()?.open?.orientation) {
         <p class="odd">How the pack lies is not recorded yet: a label belongs on a module before it moves, and that record first.</p>
       }
     </div>
@@ -30,7 +30,7 @@ import { writeModuleCode } from '../../scan/module-code.ts';
           <span class="what">
             <b class="figure">{{ label.moduleId }}</b>
             <span>block {{ label.block }}</span>
-            <span>job {{ log.state()?.opened?.number }}</span>
+            <span>job {{ log.state()?.intake?.opened?.number }}</span>
           </span>
         </li>
       }
@@ -98,10 +98,10 @@ import { writeModuleCode } from '../../scan/module-code.ts';
 export class LabelsPage {
   protected readonly log = inject(JobLog);
   protected readonly labels = computed(() => {
-    const [state, profile] = [this.log.state(), this.log.profile()];
-    if (!state || !profile) return [];
+    const profile = this.log.profile();
+    if (!profile) return [];
     const blocks = blockPlaces(profile.blocks);
-    return state.moduleIds.map((moduleId, i) => ({
+    return this.log.moduleIds().map((moduleId, i) => ({
       ...{ moduleId, place: i + 1 },
       block: blocks.findIndex(({ from, to }) => i + 1 >= from && i + 1 <= to) + 1,
     }));

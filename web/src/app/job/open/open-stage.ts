@@ -7,7 +7,7 @@ import { map } from 'rxjs';
 import { JobLog } from '../../log/job-log.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
-import { PhotoBoard } from '../photo/photo-board.ts';
+import { PhotoBoard } from '../finding/photo-board.ts';
 import { PhysicalStage } from '../physical/physical-stage.ts';
 import { LedgerTable } from '../strip/ledger-table.ts';
 import { PlaceBench } from '../strip/place-bench.ts';
@@ -33,13 +33,13 @@ export class OpenStage {
   readonly #part = toSignal(this.#route.queryParamMap.pipe(map((q) => q.get('part'))), { initialValue: null });
   protected readonly part = computed(() => this.#part() ?? 'layers');
   protected readonly parts = computed((): StagePart[] => {
-    const strip = this.log.state()?.strip;
+    const seen = this.log.state()?.finding;
     return [
       { id: 'layers', name: 'Layers' },
       { id: 'links', name: 'Links' },
       { id: 'lying', name: 'How it lies' },
-      { id: 'findings', name: 'Findings', count: strip?.findings.filter((f) => !f.settled).length ?? 0 },
-      { id: 'photos', name: 'Photographs', count: strip?.photos.filter((p) => !p.erased).length ?? 0 },
+      { id: 'findings', name: 'Findings', count: seen?.findings.filter((f) => !f.settled).length ?? 0 },
+      { id: 'photos', name: 'Photographs', count: seen?.photos.filter((p) => !p.erased).length ?? 0 },
       { id: 'ledger', name: 'Ledger', count: this.log.ledger()?.owed ?? 0 },
     ];
   });

@@ -1,7 +1,8 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { findLedger, fold, listLayers, type Act, type JobEvent } from '@estuarine/core';
+import { findLedger, fold, listLayers, type Act } from '@estuarine/core';
+import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { Session } from '../../session/session.ts';
@@ -11,24 +12,10 @@ import { OrientationForm } from './orientation-form.ts';
 const profile = testProfile();
 
 function stateOf(...acts: Act[]) {
-  const opened: Act = {
-    type: 'job.opened',
-    body: {
-      ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-      vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
-      moduleIds: Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`),
-    },
-  };
-  const at = '2026-05-04T08:00:00.000Z';
-  const events = [opened, ...acts].map((act, i): JobEvent => ({
-    number: i + 1,
-    commandId: `c${i + 1}`,
-    by: 'om',
-    at,
-    deviceAt: at,
-    ...act,
-  }));
-  return fold(profile, events);
+  return fold(
+    profile,
+    eventsOf(profile, acts, () => '2026-05-04T08:00:00.000Z'),
+  );
 }
 
 describe('how the pack lies', () => {

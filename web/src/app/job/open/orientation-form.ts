@@ -31,8 +31,8 @@ export class OrientationForm {
   protected readonly fault = signal<string | null>(null);
   protected readonly wantsNew = signal(false);
 
-  protected readonly record = computed(() => this.log.state()?.strip.orientation ?? null);
-  protected readonly released = computed(() => this.log.state()?.strip.released ?? null);
+  protected readonly record = computed(() => this.log.state()?.open.orientation ?? null);
+  protected readonly released = computed(() => this.log.state()?.open.released ?? null);
   protected readonly differences = computed(() => {
     const [record, profile] = [this.record(), this.log.profile()];
     return record && profile ? compareOrientation(profile, record) : [];

@@ -1,5 +1,5 @@
 /** The facts that can be stated about a pack, each with how it stands and what may be said of it next. */
-import type { Fact, PackState, Profile } from '@estuarine/core';
+import { listOpenBars, type Fact, type PackState, type Profile } from '@estuarine/core';
 
 export interface FactRow {
   readonly key: string;
@@ -36,8 +36,9 @@ export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
       ['Off', { kind: 'covers', areOff: true }, pack.areCoversOff],
     ]),
   ];
+  const openBars = listOpenBars(pack, profile);
   for (const frame of profile.frames) {
-    const open = frame.links.filter((k) => pack.openLinks.includes(k)).length;
+    const open = frame.links.filter((k) => openBars.includes(k)).length;
     rows.push(
       row(frame.id, frame.name, [
         ['On', { kind: 'frame', frame: frame.id, isOff: false }, open === 0],

@@ -54,18 +54,18 @@ export class PhysicalStage {
   protected readonly facts = computed(() => [...(this.log.state()?.facts ?? [])].reverse());
   protected readonly links = computed(() => {
     const profile = this.log.profile();
-    const pack = this.log.state()?.pack;
-    if (!profile || !pack) return [];
+    const open = this.log.openBars();
+    if (!profile) return [];
     const frameOf = new Map(profile.frames.flatMap((f) => f.links.map((k) => [k, f] as const)));
     return Array.from({ length: profile.moduleCount - 1 }, (_, i) => i + 1)
       .filter((k) => k !== profile.plug.opensLink)
-      .map((link) => ({ link, isOpen: pack.openLinks.includes(link), frame: frameOf.get(link) ?? null }));
+      .map((link) => ({ link, isOpen: open.includes(link), frame: frameOf.get(link) ?? null }));
   });
   protected readonly chosenLink = computed(() => this.links().find((l) => l.link === this.selectedLink()) ?? null);
 
   constructor() {
     selectScanned((moduleId) => {
-      const at = (this.log.state()?.moduleIds ?? []).indexOf(moduleId);
+      const at = this.log.moduleIds().indexOf(moduleId);
       if (at >= 0) this.selectedPlace.set(at + 1);
       return at >= 0;
     });

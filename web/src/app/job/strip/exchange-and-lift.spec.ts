@@ -1,6 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { fold, type Act, type JobEvent, type JobMemory } from '@estuarine/core';
+import { fold, type Act, type JobMemory } from '@estuarine/core';
+import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { Api } from '../../log/api.ts';
 import { DeviceStore } from '../../log/device-store.ts';
@@ -15,19 +16,10 @@ const START = Date.UTC(2026, 4, 4, 8);
 
 /** A job whose acts follow each other by five minutes. */
 function stateOf(...acts: Act[]) {
-  const opened: Act = {
-    type: 'job.opened',
-    body: {
-      ...{ number: 3, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-      vehicle: { name: 'Test wagon', plate: '', odometerKilometre: null, note: '' },
-      moduleIds: Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`),
-    },
-  };
-  const events = [opened, ...acts].map((act, i): JobEvent => {
-    const at = new Date(START + i * 300_000).toISOString();
-    return { number: i + 1, commandId: `c${i + 1}`, by: 'om', at, deviceAt: at, ...act };
-  });
-  return fold(profile, events);
+  return fold(
+    profile,
+    eventsOf(profile, acts, (i) => new Date(START + i * 300_000).toISOString(), 3),
+  );
 }
 
 async function show<T>(component: new () => T, acts: Act[] = [], memories: JobMemory[] = []) {

@@ -1,14 +1,13 @@
 import { computed, effect, inject, Injectable, signal, untracked, type Signal } from '@angular/core';
-import { recallJobs, type JobMemory, type Profile, type ShopMemory } from '@estuarine/core';
-import { Api } from '../../log/api.ts';
-import { DeviceStore } from '../../log/device-store.ts';
+import { memoriesAnswerSchema } from '@estuarine/contract';
+import { recallJobs, type Profile, type ShopMemory } from '@estuarine/core';
+import { KnownAnswers } from '../../log/known-answers.ts';
 import { JobLog } from '../../log/job-log.ts';
 
 /** What the shop remembers of a profile; the last known where the server is away. */
 @Injectable({ providedIn: 'root' })
 export class Memory {
-  readonly #api = inject(Api);
-  readonly #store = inject(DeviceStore);
+  readonly #known = inject(KnownAnswers);
   readonly #memory = signal<ShopMemory | null>(null);
 
   readonly memory = this.#memory.asReadonly();
@@ -16,11 +15,8 @@ export class Memory {
   /** @param jobNumber the job that is looked at: what it has met itself is no memory */
   async load(profile: Profile, jobNumber: number): Promise<void> {
     const path = `/api/profiles/${profile.id}/memory`;
-    const reply = await this.#api.get<{ memories: JobMemory[] }>(path);
-    if (reply.kind === 'answer') await this.#store.saveAnswer(path, reply.value).catch(() => undefined);
-    const known =
-      reply.kind === 'answer' ? reply.value : await this.#store.findAnswer<{ memories: JobMemory[] }>(path).catch(() => undefined);
-    const others = known?.memories.filter((m) => m.number !== jobNumber);
+    const known = await this.#known.ask(path, memoriesAnswerSchema);
+    const others = known.value?.memories.filter((m) => m.number !== jobNumber);
     this.#memory.set(others ? recallJobs(others, profile) : null);
   }
 }
@@ -28,7 +24,7 @@ export class Memory {
 /** What the shop remembers for the job that is open; fetched for the screen that asks, in whose injection context it is called. */
 export function recallForJob(): Signal<ShopMemory | null> {
   const [log, memory] = [inject(JobLog), inject(Memory)];
-  const number = computed(() => log.state()?.opened?.number ?? null);
+  const number = computed(() => log.state()?.intake.opened?.number ?? null);
   effect(() => {
     const [profile, jobNumber] = [log.profile(), number()];
     if (profile && jobNumber !== null) untracked(() => void memory.load(profile, jobNumber));

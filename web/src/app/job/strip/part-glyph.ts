@@ -9,6 +9,7 @@ export const PART_PATHS: Record<PartKind, string> = {
   cable: 'M-10 6C-4 6-6-6 0-6S4 6 10 6V9C2 9 4-3 0-3S-2 9-10 9z',
   cover: 'M-10-7H10L8 7H-8zM-6-4L-5 4H5L6-4z',
   duct: 'M-10-7H2A8 8 0 0 1 10 1V9H4V1A2 2 0 0 0 2-1H-10z',
+  bar: 'M-10-4H10V4H-10zM-7-1.5h3v3h-3zM4-1.5h3v3h-3z',
   bracket: 'M-9-9H-4V4H9V9H-9zM2 5.5h3v2h-3z',
 };
 

@@ -8,7 +8,7 @@ import { Link } from '../../log/link.ts';
 import { Shortcuts } from '../../ui/shortcuts.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
-import { PhotoBoard } from '../photo/photo-board.ts';
+import { PhotoBoard } from '../finding/photo-board.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
 import { LedgerTable } from './ledger-table.ts';
@@ -38,12 +38,12 @@ export class StripStage {
   readonly #part = toSignal(this.#route.queryParamMap.pipe(map((q) => q.get('part'))), { initialValue: null });
   protected readonly part = computed(() => this.#part() ?? 'off');
   protected readonly parts = computed((): StagePart[] => {
-    const strip = this.log.state()?.strip;
+    const seen = this.log.state()?.finding;
     return [
       { id: 'off', name: 'Take off' },
       { id: 'ledger', name: 'Ledger', count: this.log.ledger()?.owed ?? 0 },
-      { id: 'findings', name: 'Findings', count: strip?.findings.filter((f) => !f.settled).length ?? 0 },
-      { id: 'photos', name: 'Photographs', count: strip?.photos.filter((p) => !p.erased).length ?? 0 },
+      { id: 'findings', name: 'Findings', count: seen?.findings.filter((f) => !f.settled).length ?? 0 },
+      { id: 'photos', name: 'Photographs', count: seen?.photos.filter((p) => !p.erased).length ?? 0 },
       { id: 'lift', name: 'Lift out' },
       { id: 'exchange', name: 'Exchange' },
       { id: 'times', name: 'Times' },

@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { balanceLedger, listPlaces, type Movement, type PartBalance } from '@estuarine/core';
 import { testProfile } from '../../../test/profile.ts';
-import { fitWithin } from '../photo/shrink.ts';
+import { fitWithin } from '../finding/shrink.ts';
 import { PartCard, type LeaveOff, type Move } from './part-card.ts';
 import { PartAdd } from './part-add.ts';
 import { TrayMap } from './tray-map.ts';

@@ -1,0 +1,141 @@
+/**
+ * What a chapter of a job is: a part of the work with its acts, its slice of the state, what becomes of its acts, and what it does on
+ * hearing of effects. Chapters know the ground and nothing of one another; `job/frame` joins them, `job/line` reads them all.
+ */
+import * as z from 'zod';
+import type { GearPolicy } from '../../gear/due.ts';
+import type { Gear } from '../../gear/gear.ts';
+import type { IsolationPolicy } from '../../isolate/policy.ts';
+import type { Effect, PackState } from '../../pack/effect.ts';
+import type { Profile } from '../../pack/profile.ts';
+import type { Stage } from '../../pack/stage.ts';
+import type { Refusal } from '../../result.ts';
+
+/** May look and measure; may also choose plans; may also sign and override. */
+export const ROLES = ['apprentice', 'technician', 'lead'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** What is true of every act of a type. */
+export interface Trait {
+  /** A fact says what was seen or done and is kept whatever the order; a permit lets something happen and can be refused. */
+  readonly nature: 'fact' | 'permit';
+  /** The least role that may do it. */
+  readonly least: Role;
+  /** What it does, to follow on "the lead" or "a technician": `chooses the plan`. */
+  readonly does: string;
+  /** Whether its author can take it back. */
+  readonly isTakenBack: boolean;
+  /** Fields of the body that the server fills in, whatever came. */
+  readonly serverFills: readonly string[];
+  /** `ahead`: hazards hang on it, so it waits for nothing else of the device. */
+  readonly lane: 'ahead' | 'queue';
+  /** Whether it is shown as done while it still waits on its device; a permit that lets hands go on is not. */
+  readonly isShownWaiting: boolean;
+  /** The stage that the job is at afterwards: one, the one that the body names, or as before. */
+  readonly stage: Stage | 'body' | null;
+  /** Version of its body; older ones are brought up on reading. */
+  readonly version: number;
+}
+
+const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1 } as const;
+
+/** What somebody saw or did. */
+export function fact(does: string, more: Partial<Trait> = {}): Trait & { readonly nature: 'fact' } {
+  return { ...USUAL, least: 'apprentice', lane: 'queue', isShownWaiting: true, does, ...more, nature: 'fact' };
+}
+
+/** What somebody lets happen. */
+export function permit(does: string, least: Role, more: Partial<Trait> = {}): Trait & { readonly nature: 'permit' } {
+  return { ...USUAL, least, lane: 'queue', isShownWaiting: false, does, ...more, nature: 'permit' };
+}
+
+/** Who did it and when by which clock; all that the fold needs beside the act. */
+export interface EventHeader {
+  /** 1-based within the job. */
+  readonly number: number;
+  readonly commandId: string;
+  /** Id of the person. */
+  readonly by: string;
+  /** Time of the server, ISO 8601. */
+  readonly at: string;
+  /** Time of the device corrected by its measured offset, ISO 8601. */
+  readonly deviceAt: string;
+}
+
+export const markSchema = z.strictObject({ by: z.string(), at: z.string(), number: z.int() });
+/** Who did something, and when by the server's clock. */
+export type Mark = Readonly<z.infer<typeof markSchema>>;
+
+export function markOf({ by, at, number }: EventHeader): Mark {
+  return { by, at, number };
+}
+
+interface AnyAct {
+  readonly type: string;
+  readonly body: unknown;
+}
+type ActOf<A extends AnyAct, T extends A['type']> = Extract<A, { type: T }>;
+
+/** What deciding needs beyond the job itself. */
+export interface DecideContext {
+  readonly profile: Profile;
+  readonly by: string;
+  readonly role: Role;
+  /** Why a shelf module cannot be had, as a sentence; null when it can. */
+  readonly whyNotFree: (moduleId: string) => string | null;
+  /** What the shelf knows of a module's capacity; null where it was not measured. */
+  readonly shelfCapacityAh: (moduleId: string) => number | null;
+  /** The least range that was proven for an arrangement of modules in these places; null where nothing was proven. */
+  readonly provenRange: (capacitiesAh: readonly number[]) => number | null;
+  /** Server time, epoch milliseconds. */
+  readonly now: number;
+  readonly isolation: IsolationPolicy;
+  readonly gearPolicy: GearPolicy;
+  readonly findGear: (gearId: string) => Gear | null;
+  /** Why this person may not sign hazards today, as a sentence; null where they may. */
+  readonly whyNotSign: string | null;
+}
+
+/** What a chapter may know of the rest of its job while it decides. */
+export interface JobScene {
+  readonly pack: PackState;
+  readonly lastAt: string;
+  /** Measured capacity of a module of this pack; null where it was not measured. */
+  readonly capacityAh: (moduleId: string) => number | null;
+  /** What still stands against closing the job as finished, as sentences. */
+  readonly unmet: () => readonly string[];
+}
+
+/** Null keeps the act as it is; another act is kept in its place. */
+export type Decision<A> = A | Refusal | null;
+
+type Decider<S, A extends AnyAct, T extends A['type']> = (
+  slice: S,
+  act: ActOf<A, T>,
+  context: DecideContext,
+  scene: JobScene,
+) => Decision<ActOf<A, T>>;
+
+type TypesOf<Traits, Nature extends Trait['nature']> = {
+  [T in keyof Traits]: Traits[T] extends { readonly nature: Nature } ? T : never;
+}[keyof Traits];
+
+export interface Chapter<S, A extends AnyAct> {
+  readonly start: (profile: Profile) => S;
+  /** Changes the slice, which its caller owns. A type without a case does not compile. */
+  readonly fold: { readonly [T in A['type']]: (slice: S, event: EventHeader & ActOf<A, T>) => void };
+  /** Cases of deciding; a fact without one is kept, a permit without one is refused. */
+  readonly decide: { readonly [T in A['type']]?: Decider<S, A, T> };
+  /** The effects it listens to, and what it does on hearing one; `pack` is as it was before. */
+  readonly hears: readonly Effect['kind'][];
+  readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState) => void;
+  /** Why an effect comes out of the usual order, as a sentence; null where it does not. */
+  readonly findOdd?: (slice: S, effect: Effect, pack: PackState) => string | null;
+  /** Takes what an act added out of what counts: exactly as if it had not been. */
+  readonly withdraw?: (slice: S, commandId: string, header: EventHeader) => void;
+}
+
+/** A chapter whose permits all have their case. */
+export type Decided<S, A extends AnyAct, Traits> = Chapter<S, A> & {
+  readonly decide: { readonly [T in TypesOf<Traits, 'permit'> & A['type']]: Decider<S, A, T> };
+};

@@ -1,0 +1,64 @@
+/** Acts that begin and end a job. Whose vehicle it is lies in rows that can be erased; the log names them by id and salted hash. */
+import * as z from 'zod';
+import { fact, permit, type Trait } from '../chapter.ts';
+import { idSchema, reason, shortText, text, version } from '../words.ts';
+import { JOB_KINDS } from './kinds.ts';
+
+/** What is written of a vehicle; never in the log. */
+export const vehicleSchema = z.strictObject({
+  name: shortText,
+  plate: z.string().trim().max(20),
+  odometerKilometre: z.int().min(0).max(5_000_000).nullable(),
+  note: text,
+});
+export type Vehicle = z.infer<typeof vehicleSchema>;
+
+/** Whose vehicle it is; never in the log. */
+export const customerSchema = z.strictObject({ name: shortText, contact: z.string().trim().max(200) });
+export type Customer = z.infer<typeof customerSchema>;
+
+const saltedHash = z.string().regex(/^[0-9a-f]{64}$/);
+/** Names a row that can be erased. */
+const rowSchema = z.strictObject({ id: idSchema, hash: saltedHash });
+export type NamedRow = z.infer<typeof rowSchema>;
+
+export const jobOpenedSchema = z.strictObject({
+  number: z.int().min(1).max(1e9),
+  kind: z.enum(JOB_KINDS),
+  profileId: idSchema,
+  profileVersion: version,
+  policyVersion: version,
+  vehicle: rowSchema,
+  /** Null: not said. */
+  customer: rowSchema.nullable(),
+  /** The earlier job that this one comes back from; null where it is none. */
+  comebackOf: idSchema.nullable(),
+  /** Which module sits at which place, place 1 first; empty where the kind of job names none. */
+  moduleIds: z
+    .array(idSchema)
+    .max(200)
+    .refine((ids) => new Set(ids).size === ids.length, 'Each module sits at one place: a name stands twice.'),
+});
+
+export const OUTCOMES = ['finished', 'brokenOff'] as const;
+export type Outcome = (typeof OUTCOMES)[number];
+
+export const INTAKE_ACTS = [
+  z.strictObject({ type: z.literal('job.opened'), body: jobOpenedSchema }),
+  z.strictObject({
+    type: z.literal('job.closed'),
+    body: z.discriminatedUnion('outcome', [
+      z.strictObject({ outcome: z.literal('finished'), note: text }),
+      /** The work ends without being finished: the customer declined, the vehicle was fetched. */
+      z.strictObject({ outcome: z.literal('brokenOff'), reason, unmet: z.array(z.string().max(400)).max(20) }),
+    ]),
+  }),
+  z.strictObject({ type: z.literal('job.reopened'), body: z.strictObject({ reason }) }),
+] as const;
+export type IntakeAct = z.infer<(typeof INTAKE_ACTS)[number]>;
+
+export const INTAKE_TRAITS = {
+  'job.opened': fact('opens a job', { serverFills: ['number', 'vehicle.hash', 'customer.hash'], version: 2 }),
+  'job.closed': permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
+  'job.reopened': permit('opens a job again', 'technician'),
+} satisfies Record<IntakeAct['type'], Trait>;

@@ -1,0 +1,27 @@
+import { markOf, type Decided } from '../chapter.ts';
+import type { INTAKE_TRAITS, IntakeAct } from './acts.ts';
+import { decideIntake } from './decide.ts';
+import type { IntakeState } from './state.ts';
+
+/** The chapter that begins and ends a job. */
+export const intake: Decided<IntakeState, IntakeAct, typeof INTAKE_TRAITS> = {
+  start: () => ({ opened: null, closed: null, reopened: [] }),
+  fold: {
+    'job.opened': (slice, { body: { moduleIds: _, ...opened }, by, at }) => {
+      slice.opened = { ...opened, by, at };
+    },
+    'job.closed': (slice, event) => {
+      const { body } = event;
+      slice.closed =
+        body.outcome === 'finished'
+          ? { ...markOf(event), outcome: body.outcome, note: body.note, unmet: [] }
+          : { ...markOf(event), outcome: body.outcome, note: body.reason, unmet: body.unmet };
+    },
+    'job.reopened': (slice, event) => {
+      slice.closed = null;
+      slice.reopened.push({ ...markOf(event), reason: event.body.reason });
+    },
+  },
+  decide: decideIntake,
+  hears: [],
+};

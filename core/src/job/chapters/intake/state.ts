@@ -1,0 +1,15 @@
+/** The slice of intake: what was opened, and whether it is closed. */
+import * as z from 'zod';
+import { markSchema } from '../chapter.ts';
+import { jobOpenedSchema, OUTCOMES } from './acts.ts';
+
+const markShape = markSchema.shape;
+
+export const intakeSchema = z.strictObject({
+  /** Null before the job is opened. */
+  opened: z.strictObject({ ...jobOpenedSchema.omit({ moduleIds: true }).shape, by: z.string(), at: z.string() }).nullable(),
+  /** Null while the job is open. */
+  closed: z.strictObject({ ...markShape, outcome: z.enum(OUTCOMES), note: z.string(), unmet: z.array(z.string()) }).nullable(),
+  reopened: z.array(z.strictObject({ ...markShape, reason: z.string() })),
+});
+export type IntakeState = z.infer<typeof intakeSchema>;

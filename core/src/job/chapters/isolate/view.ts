@@ -1,0 +1,250 @@
+/**
+ * Where a job stands on the way to dead: each step with who did it, the wait by the server's clock, what the readings say, what
+ * still keeps it from being signed, and whether a signed proof stands. Derived from the state and the time; never stored.
+ */
+import { findFaultPlace, findInsulation, REQUIRED_OHM_PER_VOLT, type Insulation } from '../../../isolate/insulation.ts';
+import { planSteps, waitMinutes, type Step } from '../../../isolate/procedure.ts';
+import type { IsolationPolicy } from '../../../isolate/policy.ts';
+import { judgeProof, sayTime, type ProofFinding } from '../../../isolate/proof.ts';
+import { localTime } from '../../../quantity/calendar.ts';
+import { stringVolt, type Profile } from '../../../pack/profile.ts';
+import { answer, type Result } from '../../../result.ts';
+import { isSamePoint } from '../../../pack/point.ts';
+import type { PackState } from '../../../pack/effect.ts';
+import type { Mark } from '../chapter.ts';
+import { endedByTime, standingProof } from './proofs.ts';
+import type { IsolateState, ProofRecord } from './state.ts';
+
+const MINUTE = 60_000;
+
+/** What of a job isolation is seen by. */
+export interface IsolateScene {
+  readonly isolate: IsolateState;
+  readonly pack: PackState;
+  /** Time of the last event, ISO 8601. */
+  readonly lastAt: string;
+}
+
+export type StepStatus = 'done' | 'overridden' | 'open';
+
+export interface StepView extends Step {
+  readonly status: StepStatus;
+  readonly mark: Mark | null;
+  /** What stands beside it: custody, gear, reason of an override; empty where nothing does. */
+  readonly detail: string;
+}
+
+export interface Standing {
+  readonly proof: ProofRecord;
+  /** When it ends if nothing is touched before, epoch milliseconds. */
+  readonly endsAt: number;
+  /** Highest voltage it measured at the posts. */
+  readonly volt: number;
+}
+
+export interface Isolation {
+  readonly steps: readonly StepView[];
+  /** The first step that is still open; null when all are done. */
+  readonly nextId: string | null;
+  readonly wait: { readonly minutes: number; readonly endsAt: number | null; readonly isOver: boolean };
+  /** The proof being taken: the latest that is not signed. */
+  readonly proof: ProofRecord | null;
+  readonly finding: ProofFinding | null;
+  readonly standing: Standing | null;
+  /** Why the last signed proof no longer stands; null where none was signed or it stands. */
+  readonly lapse: { readonly at: number; readonly reason: string; readonly proof: ProofRecord } | null;
+  /** What keeps the proof from being signed; empty when it can be. */
+  readonly blockers: readonly string[];
+  readonly insulation: InsulationFinding | null;
+}
+
+export interface InsulationFinding {
+  readonly mark: Mark;
+  readonly result: Result<Insulation>;
+  /** Modules up from the negative end, one fault assumed; null where it cannot be told. */
+  readonly modulesFromNegative: number | null;
+}
+
+/** The signed proof that stands at a time, or null. Without a time (`Infinity`) none does. */
+export function findStanding(state: IsolateScene, now: number): Standing | null {
+  const proof = standingProof(state.isolate);
+  if (!proof?.signed || !Number.isFinite(now) || endedByTime(proof, state.lastAt, now)) return null;
+  const { until, breakMinute } = proof.signed;
+  const endsAt = Math.min(Date.parse(state.lastAt) + breakMinute * MINUTE, until === null ? Infinity : Date.parse(until));
+  return { proof, endsAt, volt: measuredVolt(state, proof) };
+}
+
+/** Whether the stage is done: a proof stands, or the pack is out with its plug. */
+export function isIsolated(state: IsolateScene, now: number): boolean {
+  return state.pack.isOnBench ? !state.pack.isPlugIn : findStanding(state, now) !== null;
+}
+
+/** Highest magnitude at the posts among the readings of a proof that count. */
+export function measuredVolt(state: IsolateScene, proof: ProofRecord): number {
+  return judge(state, proof, null).highestVolt ?? 0;
+}
+
+/** The wait for the capacitors: how long, and when it is over by the server's clock; null while plug or 12 V is in place. */
+export function findWait(
+  state: IsolateScene,
+  profile: Profile,
+  policy: IsolationPolicy,
+): { readonly minutes: number; readonly endsAt: number | null } {
+  const { plugOutAt, twelveVoltOffAt, lengthened } = state.isolate;
+  const minutes = waitMinutes(profile, policy);
+  if (plugOutAt === null || twelveVoltOffAt === null) return { minutes, endsAt: null };
+  const began = Math.max(Date.parse(plugOutAt), Date.parse(twelveVoltOffAt));
+  const extra = lengthened.filter((l) => Date.parse(l.at) >= began).reduce((sum, l) => sum + l.minute, 0);
+  return { minutes: minutes + extra, endsAt: began + (minutes + extra) * MINUTE };
+}
+
+/** @param now server time, epoch milliseconds */
+export function findIsolation(state: IsolateScene, profile: Profile, policy: IsolationPolicy, now: number): Isolation {
+  const { isolate } = state;
+  const { minutes, endsAt } = findWait(state, profile, policy);
+  const wait = { minutes, endsAt, isOver: endsAt !== null && now >= endsAt };
+  const standing = findStanding(state, now);
+  const proof = isolate.proofs.findLast((p) => p.signed === null) ?? null;
+  const last = isolate.proofs.findLast((p) => p.signed !== null) ?? null;
+  const isNewer = proof !== null && proof.number > (last?.number ?? 0);
+  const open = isNewer ? proof : null;
+  const finding = open ? judge(state, open, endsAt) : null;
+  const insulation = findInsulationState(isolate, profile);
+  const view: Views = { state, policy, now, wait, standing, insulation };
+  const steps = planSteps(profile, policy).map((step) => viewStep(step, view));
+  return {
+    ...{ steps, wait, finding, standing, insulation, proof: open },
+    nextId: steps.find((s) => s.status === 'open')?.id ?? null,
+    lapse: standing ? null : findLapse(state, last, now),
+    blockers: findBlockers(steps, finding, open, policy, now),
+  };
+}
+
+function findLapse(state: IsolateScene, last: ProofRecord | null, now: number): Isolation['lapse'] {
+  if (!last) return null;
+  if (last.lapsed) return { at: Date.parse(last.lapsed.at), reason: last.lapsed.reason, proof: last };
+  const ended = endedByTime(last, state.lastAt, now);
+  return ended ? { ...ended, proof: last } : null;
+}
+
+function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | null): ProofFinding {
+  const { touchedNumber, proofs } = state.isolate;
+  const history = proofs
+    .filter((p) => isSamePoint(p.point, proof.point) && p.number <= proof.number)
+    .flatMap((p) => p.readings.filter((r) => r.entry === 'plusMinus' && r.number > touchedNumber));
+  const { readings, known, limitVolt, resolutionVolt } = proof;
+  return judgeProof({ readings, known, limitVolt, resolutionVolt, waitEndsAt, touchedNumber, history });
+}
+
+/** What keeps a proof from being signed. None of it can be talked away where the step cannot be overridden. */
+function findBlockers(
+  steps: readonly StepView[],
+  finding: ProofFinding | null,
+  proof: ProofRecord | null,
+  policy: IsolationPolicy,
+  now: number,
+): string[] {
+  if (!finding || !proof) return ['No proof is being taken.'];
+  const open = steps.filter((s) => s.status === 'open' && s.kind !== 'proof').map((s) => `Not done: ${s.title}.`);
+  if (finding.verdict !== 'dead') return [...open, finding.sentence];
+  const last = finding.counting.knownAfter;
+  const isStale = last !== undefined && now - Math.min(last.readAt, last.keptAt) > policy.breakMinute * MINUTE;
+  return isStale ? [...open, `The readings are older than ${policy.breakMinute} minutes: take them again.`] : open;
+}
+
+function findInsulationState({ insulation }: IsolateState, profile: Profile): InsulationFinding | null {
+  const last = insulation[insulation.length - 1];
+  if (!last) return null;
+  const mark = { by: last.by, at: last.at, number: last.number };
+  const workingVolt = stringVolt(profile);
+  if ('tested' in last) {
+    const ohm = Math.min(last.tested.minusOhm, last.tested.plusOhm);
+    const ohmPerVolt = ohm / workingVolt;
+    const found = answer({ ohm, ohmPerVolt, passes: ohmPerVolt >= REQUIRED_OHM_PER_VOLT.dc });
+    // two resistances to the chassis name a pole, not a place in the string
+    return { mark, result: found, modulesFromNegative: null };
+  }
+  const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = last.read;
+  const result = findInsulation({
+    ...{ packVolt, withResistorVolt, resistorOhm, workingVolt, higherVolt: Math.max(minusChassisVolt, plusChassisVolt) },
+    ohmPerVoltRequired: REQUIRED_OHM_PER_VOLT.dc,
+  });
+  const place = findFaultPlace({
+    moduleCount: profile.moduleCount,
+    negativeToChassisVolt: minusChassisVolt,
+    positiveToChassisVolt: plusChassisVolt,
+  });
+  return { mark, result, modulesFromNegative: place.kind === 'answer' ? place.value.modulesFromNegative : null };
+}
+
+interface Views {
+  readonly state: IsolateScene;
+  readonly policy: IsolationPolicy;
+  readonly now: number;
+  readonly wait: Isolation['wait'];
+  readonly standing: Standing | null;
+  readonly insulation: InsulationFinding | null;
+}
+
+function viewStep(step: Step, view: Views): StepView {
+  const done = findDone(step, view);
+  if (done) return { ...step, status: 'done', ...done };
+  const override = findOverride(step, view.state);
+  if (override) return { ...step, status: 'overridden', mark: override, detail: override.reason };
+  return { ...step, status: 'open', mark: null, detail: sayOpen(step, view) };
+}
+
+/** An override counts for one proof: it ends with the proof that rested on it. */
+function findOverride(step: Step, state: IsolateScene): IsolateState['overrides'][number] | null {
+  if (!step.canBeOverridden) return null;
+  const since = state.isolate.proofs.reduce((latest, p) => Math.max(latest, p.lapsed?.number ?? 0), 0);
+  return state.isolate.overrides.findLast((o) => o.stepId === step.id && o.number > since) ?? null;
+}
+
+function findDone(step: Step, { state, policy, now, wait, standing, insulation }: Views): { mark: Mark | null; detail: string } | null {
+  const { pack, isolate } = state;
+  switch (step.kind) {
+    case 'key':
+      return pack.isKeyAway ? { mark: isolate.touches.key, detail: sayCustody(pack.keyCustody) } : null;
+    case 'twelveVolt':
+      return pack.isTwelveVoltOff ? { mark: isolate.touches.twelveVolt, detail: '' } : null;
+    case 'plug':
+      return pack.isPlugIn ? null : { mark: isolate.touches.plug, detail: sayCustody(pack.plugCustody) };
+    case 'gear': {
+      const pick = isolate.picks.findLast((p) => p.use === 'gloves');
+      // the air test is for the day (29 CFR 1910.137)
+      const today = localTime(now, policy.timeZone).date;
+      return pick?.isAirTested && localTime(Date.parse(pick.at), policy.timeZone).date === today
+        ? { mark: pick, detail: `${pick.gearId}, air test passed today` }
+        : null;
+    }
+    case 'wait':
+      return wait.isOver ? { mark: null, detail: `${wait.minutes} min are over` } : null;
+    case 'proof':
+      return standing
+        ? { mark: standing.proof.signed, detail: `at most ${standing.volt.toFixed(1)} V, meter ${standing.proof.meterId}` }
+        : null;
+    case 'insulation':
+      return insulation?.result.kind === 'answer' && insulation.result.value.passes
+        ? { mark: insulation.mark, detail: `${Math.round(insulation.result.value.ohmPerVolt)} ohm per volt` }
+        : null;
+    case 'secondPerson':
+    case 'extra': {
+      const said = isolate.steps.get(step.id);
+      return said ? { mark: said, detail: said.note } : null;
+    }
+  }
+}
+
+function sayOpen(step: Step, { wait, now, insulation }: Views): string {
+  if (step.kind === 'wait' && wait.endsAt !== null) return `${sayTime((wait.endsAt - now) / 1000)} to go`;
+  if (step.kind === 'insulation' && insulation)
+    return insulation.result.kind === 'answer'
+      ? `${Math.round(insulation.result.value.ohmPerVolt)} ohm per volt: too low`
+      : insulation.result.message;
+  return '';
+}
+
+function sayCustody(custody: string | null): string {
+  return custody === null ? 'custody not said' : `held: ${custody}`;
+}

@@ -1,0 +1,33 @@
+import { refuse } from '../../../result.ts';
+import { markOf, type Decided } from '../chapter.ts';
+import type { OPEN_TRAITS, OpenAct } from './acts.ts';
+import type { OpenState } from './state.ts';
+
+/** The chapter of the opened pack. */
+export const open: Decided<OpenState, OpenAct, typeof OPEN_TRAITS> = {
+  start: () => ({ orientation: null, released: null, history: [] }),
+  fold: {
+    'orientation.recorded': (slice, event) => {
+      slice.orientation = { ...markOf(event), ...event.body };
+    },
+    'modules.released': (slice, event) => {
+      slice.released ??= markOf(event);
+    },
+  },
+  decide: {
+    'orientation.recorded': (_slice, { body }, { profile }) => {
+      const odd = body.sensors.findIndex((s) => !profile.sensors.some((known) => known.id === s.sensorId));
+      return odd < 0 ? null : refuse('unknownName', `The pack has no sensor "${body.sensors[odd]?.sensorId}".`, ['body', 'sensors', odd]);
+    },
+    'modules.released': (slice) =>
+      slice.orientation
+        ? null
+        : refuse('notPermitted', 'How the pack lies is not recorded yet: corner, numbers, threaded side, vents and sensors come first.'),
+  },
+  hears: ['moved'],
+  hear: (slice, effect, header) => {
+    if (effect.kind !== 'moved' || effect.what !== 'module') return;
+    const { place, moduleId, isTurned } = effect;
+    slice.history.push({ ...markOf(header), place, moduleId, isTurned });
+  },
+};

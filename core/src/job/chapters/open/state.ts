@@ -1,0 +1,15 @@
+/** The slice of the opened pack: how it lay, and which module was where when. */
+import * as z from 'zod';
+import { orientationSchema } from '../../../pack/orientation.ts';
+import { placeSchema } from '../../../pack/effect.ts';
+import { markSchema } from '../chapter.ts';
+
+const mark = markSchema.shape;
+
+export const openStateSchema = z.strictObject({
+  orientation: z.strictObject({ ...mark, ...orientationSchema.shape }).nullable(),
+  released: markSchema.nullable(),
+  /** Every coming and going of modules at a place, in the order kept. */
+  history: z.array(z.strictObject({ ...mark, place: z.int(), ...placeSchema.shape })),
+});
+export type OpenState = z.infer<typeof openStateSchema>;

@@ -1,0 +1,58 @@
+import type { Profile } from '../../../pack/profile.ts';
+import { refuse, type Refusal } from '../../../result.ts';
+import { markOf, type Decided } from '../chapter.ts';
+import type { STRIP_TRAITS, StripAct } from './acts.ts';
+import { knownParts, type StripState } from './state.ts';
+
+/** The chapter of what came off: what was seen is kept whatever the order, signing for what is left off is a permit. */
+export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
+  start: () => ({ added: [], moved: [], leftOff: [], transfers: new Map(), lift: null }),
+  fold: {
+    'part.added': (slice, event) => {
+      const { stage: _, isForeign, isProposed, ...known } = event.body;
+      const part = { ...known, id: event.commandId, tool: '', torque: null, caution: '', effects: [] };
+      slice.added.push({ ...markOf(event), isForeign, isProposed, part });
+    },
+    'part.moved': (slice, event) => {
+      slice.moved.push({ ...markOf(event), ...event.body, commandId: event.commandId });
+    },
+    'part.leftOff': (slice, event) => {
+      slice.leftOff.push({ ...markOf(event), ...event.body, commandId: event.commandId });
+    },
+    'transfer.stated': (slice, event) => {
+      const { transferId, ...stands } = event.body;
+      slice.transfers.set(transferId, { ...markOf(event), ...stands });
+    },
+    'lift.planned': (slice, event) => {
+      const { at, number, by } = event;
+      slice.lift = { at, number, plannedBy: by, ...event.body };
+    },
+  },
+  decide: {
+    'part.added': (_slice, { body }, { profile }) =>
+      [...profile.zones, ...profile.layers].some((p) => p.id === body.place)
+        ? null
+        : refuse('unknownName', `The profile has no zone and no layer "${body.place}".`, ['body', 'place']),
+    'part.moved': (slice, { body }, { profile }) =>
+      body.to.kind === 'new'
+        ? refuse('impossible', 'New pieces come, they do not go there.', ['body', 'to'])
+        : refuseUnknown(slice, body.partId, profile),
+    'part.leftOff': (slice, { body }, { profile }) => refuseUnknown(slice, body.partId, profile),
+    'transfer.stated': (_slice, { body }, { profile }) =>
+      profile.transfer.some((t) => t.id === body.transferId)
+        ? null
+        : refuse('unknownName', `The profile has no part "${body.transferId}" to move across.`, ['body', 'transferId']),
+  },
+  hears: [],
+  withdraw: (slice, commandId) => {
+    slice.added = slice.added.filter((a) => a.part.id !== commandId);
+    slice.moved = slice.moved.filter((m) => m.commandId !== commandId);
+    slice.leftOff = slice.leftOff.filter((l) => l.commandId !== commandId);
+  },
+};
+
+function refuseUnknown(strip: StripState, partId: string, profile: Profile): Refusal | null {
+  return knownParts({ strip }, profile).some((p) => p.id === partId)
+    ? null
+    : refuse('unknownName', `There is no part "${partId}" on this job.`, ['body', 'partId']);
+}

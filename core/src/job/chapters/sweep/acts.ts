@@ -1,0 +1,73 @@
+/** Acts of measuring the modules. */
+import * as z from 'zod';
+import { SWEEP_FIGURES } from '../../../reading/sweep-file.ts';
+import { fact, type Trait } from '../chapter.ts';
+import { idSchema, place, shortText } from '../words.ts';
+
+export const SWEEP_KINDS = ['openCircuit', 'rest', 'load', 'capacity', 'resistance'] as const;
+export type SweepKind = (typeof SWEEP_KINDS)[number];
+
+/** The quantities a sweep of each kind takes for each module, in the order they are asked. */
+export const SWEEP_QUANTITIES: Record<SweepKind, readonly (typeof SWEEP_FIGURES)[number][]> = {
+  openCircuit: ['openCircuitVolt'],
+  rest: ['restVolt'],
+  load: ['loadVolt', 'recoveredVolt'],
+  capacity: ['capacityAh'],
+  resistance: ['resistanceMilliohm'],
+};
+
+const quantity = z.enum(SWEEP_FIGURES);
+/** Within what any number may be; what the quantity can be is asked of the module type. */
+const value = z.number().min(-1e9).max(1e9);
+
+/** How a sweep was made; what a later figure needs and a file may lack. */
+export const sweepStartedSchema = z.strictObject({
+  kind: z.enum(SWEEP_KINDS),
+  /** Rest sweeps: the open-circuit sweep that the rest began with. */
+  restSince: idSchema.nullable().default(null),
+  /** Rest sweeps: hours of rest where a person or a file said so; else the time between the sweeps counts. */
+  restHour: z.number().positive().max(100_000).nullable().default(null),
+  loadAmpere: z.number().positive().max(5000).nullable().default(null),
+  loadSecond: z.number().positive().max(86_400).nullable().default(null),
+  /** Smallest step of the meter, in the unit of the readings; null where unknown. */
+  resolution: z.number().positive().max(1).nullable().default(null),
+});
+
+export const SWEEP_ACTS = [
+  z.strictObject({ type: z.literal('sweep.started'), body: sweepStartedSchema }),
+  z.strictObject({ type: z.literal('sweep.ended'), body: z.strictObject({ sweepId: idSchema }) }),
+  z.strictObject({
+    type: z.literal('reading.taken'),
+    /** The module that was measured; null: the one at the place. */
+    body: z.strictObject({ sweepId: idSchema, place, moduleId: idSchema.nullable(), quantity, value }),
+  }),
+  z.strictObject({
+    type: z.literal('readings.imported'),
+    body: z.strictObject({
+      fileName: shortText,
+      sweeps: z
+        .array(
+          z.strictObject({
+            sweepId: idSchema,
+            ...sweepStartedSchema.shape,
+            readings: z.array(z.strictObject({ place, quantity, value })).min(1).max(1000),
+          }),
+        )
+        .min(1)
+        .max(5),
+    }),
+  }),
+  z.strictObject({
+    type: z.literal('reading.chosen'),
+    body: z.strictObject({ sweepId: idSchema, place, quantity, commandId: idSchema }),
+  }),
+] as const;
+export type SweepAct = z.infer<(typeof SWEEP_ACTS)[number]>;
+
+export const SWEEP_TRAITS = {
+  'sweep.started': fact('begins a sweep', { isTakenBack: true, stage: 'test' }),
+  'sweep.ended': fact('ends a sweep'),
+  'reading.taken': fact('reads a module', { isTakenBack: true, stage: 'test', version: 2 }),
+  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test' }),
+  'reading.chosen': fact('chooses between two readings'),
+} satisfies Record<SweepAct['type'], Trait>;

@@ -1,0 +1,86 @@
+import type { Chapter, EventHeader } from '../chapter.ts';
+import type { SweepAct } from './acts.ts';
+import { decideSweep } from './decide.ts';
+import { choiceKey, findSweep, moduleKey, type Reading, type Sweep, type SweepState } from './state.ts';
+
+type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: T }>;
+
+/** The chapter of measuring. */
+export const sweep: Chapter<SweepState, SweepAct> = {
+  start: ({ moduleCount }) => ({ sweeps: [], chargedNumber: 0, modules: Array<string | null>(moduleCount).fill(null) }),
+  fold: {
+    'sweep.started': (slice, event) => {
+      slice.sweeps.push(startSweep(event.commandId, event.body, event, null));
+    },
+    'sweep.ended': (slice, event) => {
+      const ended = findSweep(slice, event.body.sweepId);
+      if (ended) ended.endedAt = event.at;
+    },
+    'reading.taken': (slice, event) => {
+      const { sweepId, quantity, place, moduleId, value } = event.body;
+      const taken = findSweep(slice, sweepId);
+      if (taken) addReading(slice, taken, quantity, moduleId, readingOf(event, place, value));
+    },
+    'readings.imported': importReadings,
+    'reading.chosen': (slice, event) => {
+      const { sweepId, quantity, place, commandId } = event.body;
+      const chosen = findSweep(slice, sweepId);
+      if (chosen) chosen.chosen.set(choiceKey(quantity, moduleKey(slice.modules[place - 1], place)), commandId);
+    },
+  },
+  decide: decideSweep,
+  hears: ['charged', 'moved'],
+  hear: (slice, effect, header) => {
+    if (effect.kind === 'charged' && effect.by === 'said') slice.chargedNumber = header.number;
+    if (effect.kind === 'moved' && effect.what === 'module') slice.modules[effect.place - 1] = effect.moduleId;
+  },
+  withdraw: withdrawReadings,
+};
+
+type How = Pick<Sweep, 'kind' | 'restSince' | 'restHour' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
+
+function startSweep(id: string, how: How, event: EventHeader, fileName: string | null): Sweep {
+  const { kind, restSince, restHour, loadAmpere, loadSecond, resolution } = how;
+  return {
+    ...{ kind, restSince, restHour, loadAmpere, loadSecond, resolution },
+    ...{ id, by: event.by, startedAt: event.deviceAt, endedAt: null, fileName, readings: {}, chosen: new Map() },
+  };
+}
+
+function readingOf({ commandId, by, number, deviceAt }: EventHeader, place: number, value: number): Reading {
+  return { commandId, value, by, number, place, readAt: deviceAt };
+}
+
+function addReading(slice: SweepState, into: Sweep, quantity: keyof Sweep['readings'], moduleId: string | null, reading: Reading): void {
+  const key = moduleKey(moduleId ?? slice.modules[reading.place - 1], reading.place);
+  const row = (into.readings[quantity] ??= new Map());
+  const list = row.get(key);
+  if (list) list.push(reading);
+  else row.set(key, [reading]);
+  // a choice was between the readings of its time: a later one counts until it is chosen otherwise
+  into.chosen.delete(choiceKey(quantity, key));
+}
+
+function importReadings(slice: SweepState, event: Kept<'readings.imported'>): void {
+  for (const { sweepId, readings, ...how } of event.body.sweeps) {
+    const imported = startSweep(sweepId, how, event, event.body.fileName);
+    imported.endedAt = event.at;
+    for (const { place, quantity, value } of readings) addReading(slice, imported, quantity, null, readingOf(event, place, value));
+    slice.sweeps.push(imported);
+  }
+}
+
+/** Takes a reading, a whole import or a whole sweep out of what counts. */
+function withdrawReadings(slice: SweepState, commandId: string): void {
+  slice.sweeps = slice.sweeps.filter((s) => s.id !== commandId);
+  for (const { readings } of slice.sweeps)
+    for (const row of Object.values(readings))
+      for (const [key, list] of row) {
+        const left = list.filter((r) => r.commandId !== commandId);
+        if (left.length === list.length) continue;
+        if (left.length > 0) row.set(key, left);
+        else row.delete(key);
+      }
+  // an import of which nothing is left is gone; a sweep that was begun by hand stays
+  slice.sweeps = slice.sweeps.filter((s) => s.fileName === null || Object.values(s.readings).some((row) => row.size > 0));
+}

@@ -1,0 +1,8 @@
+/** How older readings are read. Never changed once released; each has its frozen fixture. */
+import type { Upgrades } from '../upgrade.ts';
+import type { SWEEP_TRAITS } from './acts.ts';
+
+export const SWEEP_UPGRADES: Upgrades<typeof SWEEP_TRAITS> = {
+  // version 1 counted for the place, whatever module it named
+  'reading.taken': [(body) => ({ ...body, moduleId: null })],
+};

@@ -1,0 +1,60 @@
+/** Every act of a job, and what is true of each. An act asks to be kept, an event was kept; both have one shape. */
+import * as z from 'zod';
+import { factSchema } from '../../pack/fact.ts';
+import { fact, permit, type EventHeader, type Trait } from '../chapters/chapter.ts';
+import { FINDING_ACTS, FINDING_TRAITS } from '../chapters/finding/acts.ts';
+import { INTAKE_ACTS, INTAKE_TRAITS } from '../chapters/intake/acts.ts';
+import { ISOLATE_ACTS, ISOLATE_TRAITS } from '../chapters/isolate/acts.ts';
+import { OPEN_ACTS, OPEN_TRAITS } from '../chapters/open/acts.ts';
+import { PLAN_ACTS, PLAN_TRAITS } from '../chapters/plan/acts.ts';
+import { STRIP_ACTS, STRIP_TRAITS } from '../chapters/strip/acts.ts';
+import { SWEEP_ACTS, SWEEP_TRAITS } from '../chapters/sweep/acts.ts';
+import { idSchema, stage, version } from '../chapters/words.ts';
+
+/** Acts that belong to no chapter: what they do is heard by all. */
+const FRAME_ACTS = [
+  z.strictObject({ type: z.literal('fact.stated'), body: z.strictObject({ stage, fact: factSchema }) }),
+  z.strictObject({ type: z.literal('act.withdrawn'), body: z.strictObject({ commandId: idSchema, reason: z.literal('mistyped') }) }),
+  z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: version }) }),
+] as const;
+export type FrameAct = z.infer<(typeof FRAME_ACTS)[number]>;
+
+const FRAME_TRAITS = {
+  'fact.stated': fact('states how something stands', { stage: 'body', lane: 'ahead', version: 2 }),
+  'act.withdrawn': fact('takes an own act back', { lane: 'ahead' }),
+  'policy.adopted': permit('changes the limits of a job', 'technician'),
+} satisfies Record<FrameAct['type'], Trait>;
+
+export const actSchema = z.discriminatedUnion('type', [
+  ...INTAKE_ACTS,
+  ...FRAME_ACTS,
+  ...ISOLATE_ACTS,
+  ...STRIP_ACTS,
+  ...FINDING_ACTS,
+  ...OPEN_ACTS,
+  ...SWEEP_ACTS,
+  ...PLAN_ACTS,
+]);
+/** What a person did, as asked to be kept. */
+export type Act = z.infer<typeof actSchema>;
+export type ActType = Act['type'];
+export type ActBody<T extends ActType> = Extract<Act, { type: T }>['body'];
+
+export type JobEvent = EventHeader & Act;
+
+/** What is true of every act, as data: roles, undo, what may be shown early, what the server fills in. */
+export const ACT_TRAITS: Readonly<Record<ActType, Trait>> = {
+  ...INTAKE_TRAITS,
+  ...FRAME_TRAITS,
+  ...ISOLATE_TRAITS,
+  ...STRIP_TRAITS,
+  ...FINDING_TRAITS,
+  ...OPEN_TRAITS,
+  ...SWEEP_TRAITS,
+  ...PLAN_TRAITS,
+};
+export const ACT_TYPES = Object.keys(ACT_TRAITS) as ActType[];
+
+export function isActType(type: string): type is ActType {
+  return Object.hasOwn(ACT_TRAITS, type);
+}

@@ -1,0 +1,42 @@
+/** What still stands against closing a job as finished, by its kind. */
+import { KIND_RULES, type Need } from '../chapters/intake/kinds.ts';
+import { findLedger } from '../chapters/strip/view.ts';
+import { isEveryModuleRested } from '../chapters/sweep/view.ts';
+import { listOpenLinks } from '../../pack/join.ts';
+import type { Profile } from '../../pack/profile.ts';
+import type { JobState } from './state.ts';
+
+/** Sentences, in the order of the kind's needs; empty where the job can be closed. */
+export function findUnmet(state: JobState, profile: Profile): string[] {
+  const { opened } = state.intake;
+  return opened ? KIND_RULES[opened.kind].needs.flatMap((need) => NEED_CHECKS[need](state, profile)) : [];
+}
+
+const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]> = {
+  packBack: ({ pack }, { moduleCount }) => {
+    const open = listOpenLinks(pack.joins, moduleCount).length;
+    return [
+      ...say(pack.isOnBench, 'The pack is stated on the bench.'),
+      ...say(open > 0 && pack.isPlugIn, `${open} ${open === 1 ? 'link is' : 'links are'} stated open.`),
+      ...say(pack.isHarnessUnplugged, 'The sense harness is stated unplugged.'),
+      ...say(pack.areCoversOff, 'The terminal covers are stated off.'),
+      ...say(pack.isCaseOpen, 'The case is stated open.'),
+      ...say(pack.connectors !== 'closed', 'The HV cables are not stated on and covered.'),
+      ...say(!pack.isPlugIn, 'The service plug is stated out.'),
+      ...say(pack.isTwelveVoltOff, 'The 12 V is stated off.'),
+    ];
+  },
+  ledgerSquare: (state, profile) => {
+    const { owed } = findLedger(state, profile);
+    return say(owed > 0, `${owed} ${owed === 1 ? 'piece is' : 'pieces are'} neither back nor accounted for.`);
+  },
+  sourceOff: ({ pack }) => say(pack.chargerVolt !== null, 'A source is stated on the pack.'),
+  planChosen: ({ plan }) => say(plan.chosen === null, 'No plan is chosen.'),
+  tested: (state) => say(!isEveryModuleRested(state), 'Not every module was read before and after a rest.'),
+  somethingFound: ({ finding, isolate, sweep }) =>
+    say(finding.findings.length + isolate.insulation.length + sweep.sweeps.length === 0, 'Nothing was found or measured yet.'),
+};
+
+function say(isSo: boolean, sentence: string): string[] {
+  return isSo ? [sentence] : [];
+}

@@ -1,0 +1,33 @@
+/** When a stage counts as done. Each stage has its own rule; a stage without one here is not done until its part is built. */
+import type { Profile } from '../../pack/profile.ts';
+import type { Stage } from '../../pack/stage.ts';
+import { isIsolated } from '../chapters/isolate/view.ts';
+import { isOpened } from '../chapters/open/view.ts';
+import { isEveryModuleRested } from '../chapters/sweep/view.ts';
+import type { JobState } from './state.ts';
+
+/**
+ * Whether the rule of a stage holds now.
+ * @param now server time, epoch milliseconds; without it no proof of dead counts
+ */
+export function isStageDone(stage: Stage, state: JobState, profile: Profile, now = Infinity): boolean {
+  switch (stage) {
+    case 'intake':
+      return state.intake.opened !== null;
+    case 'isolate':
+      return isIsolated(state, now);
+    case 'strip':
+      return state.pack.isOnBench;
+    case 'open':
+      return isOpened(state, profile);
+    case 'test':
+      return isEveryModuleRested(state);
+    case 'match':
+      return state.plan.chosen !== null;
+    case 'rebuild':
+    case 'cool':
+    case 'refit':
+    case 'handOver':
+      return false;
+  }
+}

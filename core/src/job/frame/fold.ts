@@ -1,0 +1,190 @@
+/**
+ * Folding events into the state of a job. Server and browser run the same fold; only the server appends. The frame numbers, keeps
+ * what can be taken back and the minutes, turns each event into effects, and hands event and effects to the chapters.
+ */
+import { applyEffect, type Effect, type PackState } from '../../pack/effect.ts';
+import { effectsOfFact } from '../../pack/fact.ts';
+import type { Profile } from '../../pack/profile.ts';
+import type { Stage } from '../../pack/stage.ts';
+import type { EventHeader } from '../chapters/chapter.ts';
+import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
+import { copyPlain } from './copy.ts';
+import { findOutOfOrder } from './order.ts';
+import { CHAPTER_NAMES, CHAPTERS, startState, type ChapterName, type JobState } from './state.ts';
+
+/** How many acts a person can take back. */
+const UNDO_DEPTH = 20;
+/** How many command ids a state remembers; a browser has one act under way at a time. */
+const RECENT_IDS = 100;
+/** A gap between two events longer than this is a break: nobody worked on the job meanwhile. */
+const BREAK_MINUTE = 30;
+
+type TypesOf<N extends ChapterName> = N extends ChapterName ? keyof (typeof CHAPTERS)[N]['fold'] : never;
+
+/** The chapters as the frame sees them, whatever their slice. */
+interface AnyChapter {
+  readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent) => void>>;
+  readonly hears: readonly Effect['kind'][];
+  readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState) => void;
+  readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
+  readonly withdraw?: (slice: unknown, commandId: string, header: EventHeader) => void;
+}
+const chapters = CHAPTERS as unknown as Readonly<Record<ChapterName, AnyChapter>>;
+
+/** A type of act that neither the frame nor a chapter folds does not compile where it is looked up here. */
+const OWNERS: ReadonlyMap<FrameAct['type'] | TypesOf<ChapterName>, ChapterName> = new Map(
+  CHAPTER_NAMES.flatMap((name) => (Object.keys(chapters[name].fold) as TypesOf<ChapterName>[]).map((type) => [type, name])),
+);
+
+/** The chapter that an act belongs to; null for those of the frame. */
+export function chapterOf(type: ActType): ChapterName | null {
+  return OWNERS.get(type) ?? null;
+}
+
+const listenersOf = (kind: Effect['kind']): ChapterName[] => CHAPTER_NAMES.filter((name) => chapters[name].hears.includes(kind));
+const HEARERS: Readonly<Record<Effect['kind'], readonly ChapterName[]>> = {
+  touched: listenersOf('touched'),
+  bared: listenersOf('bared'),
+  parted: listenersOf('parted'),
+  joined: listenersOf('joined'),
+  charged: listenersOf('charged'),
+  moved: listenersOf('moved'),
+  elapsed: listenersOf('elapsed'),
+};
+
+/** Gives a slice that may be changed. */
+type Own = (name: ChapterName) => unknown;
+
+/** The state after all events, in number order. O(1) an event. */
+export function fold(profile: Profile, events: readonly JobEvent[]): JobState {
+  const state = startState(profile);
+  for (const event of events) apply(state, profile, event);
+  return state;
+}
+
+/** Adds one event to a state that the caller owns. */
+export function apply(state: JobState, profile: Profile, event: JobEvent): void {
+  applyEvent(state, profile, event, (name) => state[name]);
+}
+
+/**
+ * A new state with the events added; the old one stays as it was. Events already in it are passed over. A slice that is touched is
+ * copied once, the others are shared.
+ */
+export function extend(state: JobState, profile: Profile, events: readonly JobEvent[]): JobState {
+  const fresh = events.filter((e) => e.number > state.head);
+  if (fresh.length === 0) return state;
+  const { minutes, recentIds, undoable, facts } = state;
+  const next: JobState = {
+    ...state,
+    minutes: { ...minutes },
+    recentIds: [...recentIds],
+    undoable: copyPlain(undoable),
+    facts: [...facts],
+  };
+  const owned = new Set<ChapterName>();
+  const own: Own = (name) => {
+    if (!owned.has(name)) {
+      owned.add(name);
+      Object.assign(next, { [name]: copyPlain(next[name]) });
+    }
+    return next[name];
+  };
+  for (const event of fresh) applyEvent(next, profile, event, own);
+  return next;
+}
+
+function applyEvent(state: JobState, profile: Profile, event: JobEvent, own: Own): void {
+  const before = state.lastAt;
+  if (before !== '') tell(state, { kind: 'elapsed', since: before }, event, own);
+  state.head = event.number;
+  state.lastAt = event.at;
+  const trait = ACT_TRAITS[event.type];
+  if (isFrameEvent(event)) applyFrame(state, profile, event, own);
+  else {
+    if (event.type === 'job.opened') state.policyVersion = event.body.policyVersion;
+    const owner = chapterOf(event.type) as ChapterName;
+    for (const effect of effectsOf(event)) tell(state, effect, event, own);
+    chapters[owner].fold[event.type]?.(own(owner), event);
+  }
+  if (trait.isTakenBack) remember(state, event);
+  state.stage = trait.stage === 'body' ? stageOf(event) : (trait.stage ?? state.stage);
+  noteId(state, event.commandId);
+  noteMinutes(state, before, event.at);
+}
+
+function isFrameEvent(event: JobEvent): event is EventHeader & FrameAct {
+  return chapterOf(event.type) === null;
+}
+
+/** What an act of a chapter does besides: opening a job says which module is at which place. */
+function effectsOf(event: JobEvent): Effect[] {
+  if (event.type !== 'job.opened') return [];
+  return event.body.moduleIds.map((moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }));
+}
+
+function applyFrame(state: JobState, profile: Profile, event: EventHeader & FrameAct, own: Own): void {
+  switch (event.type) {
+    case 'fact.stated': {
+      const { stage, fact } = event.body;
+      const { number, by, at } = event;
+      const effects = effectsOfFact(fact, profile);
+      const outOfOrder = findOutOfOrder(state.pack, fact) ?? findOdd(state, effects);
+      state.facts.push({ number, stage, by, at, fact, outOfOrder });
+      for (const effect of effects) tell(state, effect, event, own);
+      return;
+    }
+    case 'act.withdrawn': {
+      const { commandId } = event.body;
+      const list = state.undoable.get(event.by) ?? [];
+      const taken = list.find((u) => u.commandId === commandId);
+      if (!taken) return;
+      state.undoable.set(
+        event.by,
+        list.filter((u) => u !== taken),
+      );
+      const owner = chapterOf(taken.type);
+      if (owner) chapters[owner].withdraw?.(own(owner), commandId, event);
+      return;
+    }
+    case 'policy.adopted':
+      state.policyVersion = event.body.policyVersion;
+  }
+}
+
+/** Tells every chapter that listens, then the pack. */
+function tell(state: JobState, effect: Effect, header: EventHeader, own: Own): void {
+  for (const name of HEARERS[effect.kind]) chapters[name].hear?.(own(name), effect, header, state.pack);
+  state.pack = applyEffect(state.pack, effect);
+}
+
+function findOdd(state: JobState, effects: readonly Effect[]): string | null {
+  for (const name of CHAPTER_NAMES)
+    for (const effect of effects) {
+      const odd = chapters[name].findOdd?.(state[name], effect, state.pack);
+      if (odd != null) return odd;
+    }
+  return null;
+}
+
+function stageOf({ body }: JobEvent): Stage {
+  return (body as { readonly stage: Stage }).stage;
+}
+
+function remember(state: JobState, { by, commandId, type }: JobEvent): void {
+  const list = state.undoable.get(by) ?? [];
+  list.push({ commandId, type });
+  if (list.length > UNDO_DEPTH) list.shift();
+  state.undoable.set(by, list);
+}
+
+function noteId({ recentIds }: JobState, commandId: string): void {
+  if (recentIds.at(-1) !== commandId) recentIds.push(commandId);
+  if (recentIds.length > RECENT_IDS) recentIds.shift();
+}
+
+/** What was done since the last event is what this one tells of. */
+function noteMinutes(state: JobState, before: string, at: string): void {
+  const minute = before === '' ? 0 : (Date.parse(at) - Date.parse(before)) / 60_000;
+  if (minute > 0 && minute <= BREAK_MINUTE) state.minutes[state.stage] = (state.minutes[state.stage] ?? 0) + minute;
+}

@@ -1,0 +1,36 @@
+/** The order that the trade keeps. Facts are kept all the same; what came otherwise is said beside them. Common practice, no source. */
+import type { PackState } from '../../pack/effect.ts';
+import type { Fact } from '../../pack/fact.ts';
+
+/** A sentence when a fact comes in an order that the trade avoids, by how the pack stood before. */
+export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
+  const isExposing = pack.isCaseOpen && pack.areCoversOff;
+  switch (fact.kind) {
+    case 'connectors':
+      return fact.are !== 'closed' && pack.isPlugIn ? 'HV connectors were taken off with the plug in.' : null;
+    case 'pack':
+      return fact.isOnBench && pack.connectors === 'closed' ? 'The pack came out with its HV connectors stated on.' : null;
+    case 'case':
+      return fact.isOpen && pack.isPlugIn ? 'The case was opened with the plug in.' : null;
+    case 'covers':
+      return fact.areOff && (pack.isPlugIn || !pack.isCaseOpen)
+        ? `The covers came off with the ${pack.isPlugIn ? 'plug in' : 'case shut'}.`
+        : null;
+    case 'frame':
+    case 'links':
+      if (!isExposing) return 'Links were moved with the case or the covers stated on.';
+      return pack.isHarnessUnplugged ? null : 'Links were moved with the sense harness still plugged in.';
+    case 'plug':
+      if (fact.isIn) return isExposing ? 'The plug went in with the posts bare.' : null;
+      return pack.isKeyAway ? null : 'The plug was pulled with the key stated in the car.';
+    case 'twelveVolt':
+      return fact.isOff && !pack.isKeyAway ? 'The 12 V came off with the key stated in the car.' : null;
+    case 'key':
+    case 'harness':
+    case 'charger':
+    case 'charged':
+    case 'contactors':
+    case 'module':
+      return null;
+  }
+}

@@ -1,0 +1,61 @@
+/**
+ * Events and acts as they are stored, read as today's. A body of an older version is brought up step by step; an unknown type or a
+ * later version is never folded: this application is too old for it.
+ */
+import { refuse, type Result, answer } from '../../result.ts';
+import { INTAKE_UPGRADES } from '../chapters/intake/upgrades.ts';
+import { ISOLATE_UPGRADES } from '../chapters/isolate/upgrades.ts';
+import { SWEEP_UPGRADES } from '../chapters/sweep/upgrades.ts';
+import type { Upgrade } from '../chapters/upgrade.ts';
+import type { EventHeader } from '../chapters/chapter.ts';
+import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './acts.ts';
+
+/**
+ * Version of the fold: raised whenever the same events come to another state, so that nothing folded before is taken for it.
+ * 1: one state for all; 2: chapters.
+ */
+export const FOLD_VERSION = 2;
+
+const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
+  ...INTAKE_UPGRADES,
+  ...ISOLATE_UPGRADES,
+  ...SWEEP_UPGRADES,
+  // version 2 adds contactors, modules at places and the latch of the plug; what version 1 could say stands as it is
+  'fact.stated': [(body) => ({ ...body })],
+};
+
+export interface StoredAct {
+  readonly type: string;
+  readonly version: number;
+  readonly body: unknown;
+}
+
+export type StoredEvent = EventHeader & StoredAct;
+
+const TOO_OLD = 'This application is too old for what was recorded. Load it anew.';
+
+/**
+ * The body of a stored act as today's. Refusal `tooOld` for a type or version that is not known here.
+ * @param stream the job's id
+ */
+export function upgradeBody({ type, version, body }: StoredAct, stream: string): Result<unknown> {
+  if (!isActType(type)) return refuse('tooOld', `${TOO_OLD} It does not know "${type}".`, ['type']);
+  const now = ACT_TRAITS[type].version;
+  if (!Number.isInteger(version) || version < 1 || version > now)
+    return refuse('tooOld', `${TOO_OLD} It knows "${type}" up to version ${now}, not ${version}.`, ['version']);
+  const steps = UPGRADES[type]?.slice(version - 1) ?? [];
+  return answer(steps.reduce((old, upgrade) => upgrade(old, stream), body as Record<string, unknown>));
+}
+
+/** A stored event as today's; it was checked when it was kept. Refusal as {@link upgradeBody}. */
+export function readEvent(stored: StoredEvent, stream: string): Result<JobEvent> {
+  const body = upgradeBody(stored, stream);
+  if (body.kind === 'refused') return body;
+  const { number, commandId, by, at, deviceAt, type } = stored;
+  return answer({ number, commandId, by, at, deviceAt, type, body: body.value } as JobEvent);
+}
+
+/** The version that an act of this type is kept in now. */
+export function versionOf({ type }: Pick<Act, 'type'>): number {
+  return ACT_TRAITS[type].version;
+}

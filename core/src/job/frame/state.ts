@@ -1,0 +1,99 @@
+/** The state of a job: what its events add up to. What the frame keeps, and a slice for each chapter. */
+import * as z from 'zod';
+import { packStateSchema, wholePack } from '../../pack/effect.ts';
+import { factSchema } from '../../pack/fact.ts';
+import type { Profile } from '../../pack/profile.ts';
+import { STAGES } from '../../pack/stage.ts';
+import { markSchema } from '../chapters/chapter.ts';
+import { findingStateSchema } from '../chapters/finding/state.ts';
+import { finding } from '../chapters/finding/fold.ts';
+import { intake } from '../chapters/intake/fold.ts';
+import { intakeSchema } from '../chapters/intake/state.ts';
+import { isolate } from '../chapters/isolate/fold.ts';
+import { isolateStateSchema } from '../chapters/isolate/state.ts';
+import { open } from '../chapters/open/fold.ts';
+import { openStateSchema } from '../chapters/open/state.ts';
+import { plan } from '../chapters/plan/fold.ts';
+import { planStateSchema } from '../chapters/plan/state.ts';
+import { strip } from '../chapters/strip/fold.ts';
+import { stripStateSchema } from '../chapters/strip/state.ts';
+import { sweep } from '../chapters/sweep/fold.ts';
+import { sweepStateSchema } from '../chapters/sweep/state.ts';
+import { entriesOf } from '../chapters/words.ts';
+import { ACT_TYPES, type ActType } from './acts.ts';
+
+/** In the order in which they hear of an effect. */
+export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan } as const;
+export type ChapterName = keyof typeof CHAPTERS;
+export const CHAPTER_NAMES = Object.keys(CHAPTERS) as ChapterName[];
+
+const statedFact = z.strictObject({
+  ...markSchema.shape,
+  stage: z.enum(STAGES),
+  fact: factSchema,
+  /** Why this was not the usual order; null where it was. */
+  outOfOrder: z.string().nullable(),
+});
+export type StatedFact = Readonly<z.infer<typeof statedFact>>;
+
+const undoable = z.strictObject({ commandId: z.string(), type: z.enum(ACT_TYPES as [ActType, ...ActType[]]) });
+/** An act that its author can take back. */
+export type Undoable = Readonly<z.infer<typeof undoable>>;
+
+/** As it crosses a wall: maps as entries. */
+export const jobStateSchema = z.strictObject({
+  /** Number of the last event; 0 before the job is opened. */
+  head: z.int(),
+  /** Time of the last event by the server's clock, ISO 8601; empty before the first. */
+  lastAt: z.string(),
+  stage: z.enum(STAGES),
+  policyVersion: z.int(),
+  /** Minutes worked in each stage, breaks left out. */
+  minutes: z.partialRecord(z.enum(STAGES), z.number()),
+  /** Ids of the last commands that became events: an act on its way that is among them has arrived, whatever its sender knows. */
+  recentIds: z.array(z.string()),
+  /** What each person can still take back, latest last. */
+  undoable: entriesOf(z.array(undoable)),
+  pack: packStateSchema,
+  /** What was stated, in the order kept. */
+  facts: z.array(statedFact),
+  intake: intakeSchema,
+  isolate: isolateStateSchema,
+  strip: stripStateSchema,
+  finding: findingStateSchema,
+  open: openStateSchema,
+  sweep: sweepStateSchema,
+  plan: planStateSchema,
+});
+export type JobState = z.output<typeof jobStateSchema>;
+
+/** Text of a state for a wall: JSON with maps as entries, as {@link jobStateSchema} reads it. */
+export function writeState(state: JobState): string {
+  return JSON.stringify(state, (_, value: unknown) => (value instanceof Map ? [...value] : value));
+}
+
+export function startState(profile: Profile): JobState {
+  return {
+    head: 0,
+    lastAt: '',
+    stage: 'intake',
+    policyVersion: 0,
+    minutes: {},
+    recentIds: [],
+    undoable: new Map(),
+    pack: wholePack(profile),
+    facts: [],
+    intake: intake.start(profile),
+    isolate: isolate.start(profile),
+    strip: strip.start(profile),
+    finding: finding.start(profile),
+    open: open.start(profile),
+    sweep: sweep.start(profile),
+    plan: plan.start(profile),
+  };
+}
+
+/** Module at each place, place 1 first; empty where nobody named one. */
+export function moduleIdsOf({ pack }: Pick<JobState, 'pack'>): string[] {
+  return pack.places.map((p) => p.moduleId ?? '');
+}

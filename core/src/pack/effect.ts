@@ -1,0 +1,162 @@
+/**
+ * What an act does to vehicle and pack, in the few words that hazards hang on. Facts, openings of a job and, by the profile, parts
+ * that come off all speak in effects; whoever listens needs to know no act.
+ */
+import * as z from 'zod';
+import { joinSchema, joinsOfWhole, uniteJoins, withLinks, type Join, type StringPlan } from './join.ts';
+
+export const CONTACTORS = ['unknown', 'shut', 'open', 'takenOut'] as const;
+/** The main contactors of a pack; `takenOut`: the relay block is off. */
+export type Contactors = (typeof CONTACTORS)[number];
+
+/** Car side of the HV cables: `closed` under their covers, `open` bare, `insulated` off the pack, covered and tied back. */
+export const CAR_SIDES = ['closed', 'open', 'insulated'] as const;
+export type CarSide = (typeof CAR_SIDES)[number];
+
+export type Effect =
+  /** Key, 12 V or plug was moved: what a proof of dead rests on. */
+  | { readonly kind: 'touched'; readonly what: 'key'; readonly isAway: boolean; readonly custody: string | null }
+  | { readonly kind: 'touched'; readonly what: 'twelveVolt'; readonly isOff: boolean }
+  | {
+      readonly kind: 'touched';
+      readonly what: 'plug';
+      readonly isIn: boolean;
+      /** Null: nobody said. */
+      readonly isLatched: boolean | null;
+      readonly custody: string | null;
+      /** The link that it opens, as it is joined while it is in; null where it opens none. */
+      readonly join: Join | null;
+    }
+  | { readonly kind: 'bared'; readonly what: 'carSide'; readonly how: CarSide }
+  | { readonly kind: 'bared'; readonly what: 'case' | 'covers'; readonly isBare: boolean }
+  | { readonly kind: 'parted' | 'joined'; readonly what: 'links'; readonly links: readonly Join[] }
+  | { readonly kind: 'parted' | 'joined'; readonly what: 'harness' }
+  | { readonly kind: 'parted' | 'joined'; readonly what: 'contactors'; readonly are: Contactors }
+  /** A source across the ends, null once it is off; or the modules took charge. */
+  | { readonly kind: 'charged'; readonly by: 'source'; readonly volt: number | null }
+  | { readonly kind: 'charged'; readonly by: 'said' }
+  | { readonly kind: 'moved'; readonly what: 'pack'; readonly isOnBench: boolean }
+  /** A module came to a place, or the place is empty. */
+  | {
+      readonly kind: 'moved';
+      readonly what: 'module';
+      readonly place: number;
+      readonly moduleId: string | null;
+      readonly isTurned: boolean;
+    }
+  /** Time passed since the event before, ISO 8601; comes with every event but the first. */
+  | { readonly kind: 'elapsed'; readonly since: string };
+
+export const placeSchema = z.strictObject({
+  /** Null: empty, or a module that nobody named. */
+  moduleId: z.string().nullable(),
+  isTurned: z.boolean(),
+});
+/** What sits at a place of the string. */
+export type Place = Readonly<z.infer<typeof placeSchema>>;
+
+export const packStateSchema = z.strictObject({
+  isKeyAway: z.boolean(),
+  isTwelveVoltOff: z.boolean(),
+  isPlugIn: z.boolean(),
+  /** Whether its last movement was made; null where nobody said. */
+  isPlugLatched: z.boolean().nullable(),
+  /** Where key and plug are kept; null where nobody said. */
+  keyCustody: z.string().nullable(),
+  plugCustody: z.string().nullable(),
+  connectors: z.enum(CAR_SIDES),
+  contactors: z.enum(CONTACTORS),
+  isOnBench: z.boolean(),
+  isCaseOpen: z.boolean(),
+  areCoversOff: z.boolean(),
+  isHarnessUnplugged: z.boolean(),
+  /** Posts that are joined, in string order. */
+  joins: z.array(joinSchema).readonly(),
+  chargerVolt: z.number().nullable(),
+  /** Place 1 first. */
+  places: z.array(placeSchema).readonly(),
+});
+/** How vehicle and pack stand, as stated. */
+export type PackState = Readonly<z.infer<typeof packStateSchema>>;
+
+/** A pack in its vehicle, whole and shut, its modules not yet named. */
+export function wholePack(profile: StringPlan): PackState {
+  return {
+    isKeyAway: false,
+    isTwelveVoltOff: false,
+    isPlugIn: true,
+    isPlugLatched: null,
+    keyCustody: null,
+    plugCustody: null,
+    connectors: 'closed',
+    contactors: 'unknown',
+    isOnBench: false,
+    isCaseOpen: false,
+    areCoversOff: false,
+    isHarnessUnplugged: false,
+    joins: joinsOfWhole(profile),
+    chargerVolt: null,
+    places: Array.from({ length: profile.moduleCount }, () => ({ moduleId: null, isTurned: false })),
+  };
+}
+
+/** The state after an effect; an effect that changes nothing gives the state itself or an equal one. */
+export function applyEffect(pack: PackState, effect: Effect): PackState {
+  switch (effect.kind) {
+    case 'touched':
+      return applyTouch(pack, effect);
+    case 'bared':
+      if (effect.what === 'carSide') return { ...pack, connectors: effect.how };
+      return effect.what === 'case' ? { ...pack, isCaseOpen: effect.isBare } : { ...pack, areCoversOff: effect.isBare };
+    case 'parted':
+    case 'joined':
+      if (effect.what === 'harness') return { ...pack, isHarnessUnplugged: effect.kind === 'parted' };
+      if (effect.what === 'contactors') return { ...pack, contactors: effect.are };
+      return { ...pack, joins: withLinks(pack.joins, effect.links, effect.kind === 'joined') };
+    case 'charged':
+      return effect.by === 'source' ? { ...pack, chargerVolt: effect.volt } : pack;
+    case 'moved': {
+      if (effect.what === 'pack') return { ...pack, isOnBench: effect.isOnBench };
+      const { place, moduleId, isTurned } = effect;
+      return { ...pack, places: pack.places.map((p, i) => (i === place - 1 ? { moduleId, isTurned } : p)) };
+    }
+    case 'elapsed':
+      return pack;
+  }
+}
+
+function applyTouch(pack: PackState, effect: Extract<Effect, { kind: 'touched' }>): PackState {
+  switch (effect.what) {
+    case 'key':
+      return { ...pack, isKeyAway: effect.isAway, keyCustody: effect.custody };
+    case 'twelveVolt':
+      return { ...pack, isTwelveVoltOff: effect.isOff };
+    case 'plug': {
+      const { isIn, isLatched, custody, join } = effect;
+      const joins = join ? withLinks(pack.joins, [join], isIn) : pack.joins;
+      return { ...pack, isPlugIn: isIn, isPlugLatched: isLatched, plugCustody: custody, joins };
+    }
+  }
+}
+
+const CONNECTOR_HAZARD = { insulated: 0, closed: 1, open: 2 } as const;
+const CONTACTOR_HAZARD = { takenOut: 0, open: 1, unknown: 2, shut: 3 } as const;
+
+/** The state that joins the hazards of two. */
+export function joinHazards(a: PackState, b: PackState): PackState {
+  const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
+  return {
+    ...b,
+    isKeyAway: a.isKeyAway && b.isKeyAway,
+    isTwelveVoltOff: a.isTwelveVoltOff && b.isTwelveVoltOff,
+    isPlugIn: a.isPlugIn || b.isPlugIn,
+    connectors: CONNECTOR_HAZARD[a.connectors] >= CONNECTOR_HAZARD[b.connectors] ? a.connectors : b.connectors,
+    contactors: CONTACTOR_HAZARD[a.contactors] >= CONTACTOR_HAZARD[b.contactors] ? a.contactors : b.contactors,
+    isOnBench: a.isOnBench && b.isOnBench,
+    isCaseOpen: a.isCaseOpen || b.isCaseOpen,
+    areCoversOff: a.areCoversOff || b.areCoversOff,
+    isHarnessUnplugged: a.isHarnessUnplugged && b.isHarnessUnplugged,
+    joins: uniteJoins(a.joins, b.joins),
+    chargerVolt: charger > 0 ? charger : null,
+  };
+}

@@ -1,0 +1,88 @@
+/**
+ * The instruments of the demonstration, always labelled as simulated: they speak SCPI on loopback as real ones do and read the hidden
+ * pack of a job.
+ */
+import { createHash } from 'node:crypto';
+import type { InstrumentRow } from '@estuarine/contract';
+import { hidePack, leadVolt, PROOF_ENTRIES, type HiddenPack, type Instrument, type Profile, type ProofEntry } from '@estuarine/core';
+import type { Bench, InstrumentSource, Leads } from '../instruments/bench.ts';
+import { startStandIn, type RunningStandIn } from './stand-ins.ts';
+
+/** What is known of a practice job: by which profile it is built, and what was cut when. */
+export interface PracticeJob {
+  readonly profile: Profile;
+  readonly plugOutAt: string | null;
+  readonly twelveVoltOffAt: string | null;
+}
+
+export interface PracticeOptions {
+  readonly clock: () => Date;
+  readonly findJob: (jobId: string) => Promise<PracticeJob | null>;
+  /** What is written on a proving unit; null where it is none. */
+  readonly findOutputVolt: (gearId: string) => Promise<number | null>;
+}
+
+const SPECIAL: Readonly<Record<string, Partial<HiddenPack>>> = {
+  'demo-curlew': { tauSecond: 160 },
+  'demo-plover': { isContactorStuck: true },
+};
+
+/** The pack that a job hides, the same at every start. */
+export function hiddenPackOf(jobId: string, profile: Profile): HiddenPack {
+  const roll = createHash('sha256').update(jobId).digest();
+  return { ...hidePack(profile, (i) => (roll[i] ?? 0) / 255), ...SPECIAL[jobId] };
+}
+
+/** Starts the simulated instruments and attaches them to the bench. */
+export async function attachPractice(bench: Bench, options: PracticeOptions): Promise<void> {
+  const meter = await startStandIn({ name: 'bench meter', answer: (query, leads) => readMeter(query, leads, options) });
+  const tester = await startStandIn({ name: 'insulation tester', answer: (query, leads) => readTester(query, leads, options) });
+  const unit = await startStandIn({ name: 'proving unit', answer: (query) => Promise.resolve(query === 'SOUR:VOLT?' ? '240' : null) });
+  bench.attach(sourceOf('sim-meter', 'Bench meter', 'meter', 'M-02', meter));
+  bench.attach(sourceOf('sim-insulation', 'Insulation tester', 'insulationTester', 'I-1', tester));
+  bench.attach(sourceOf('sim-proving', 'Proving unit', 'provingUnit', 'P-1', unit));
+}
+
+function sourceOf(instrumentId: string, name: string, kind: Instrument['kind'], gearId: string, running: RunningStandIn): InstrumentSource {
+  const row: InstrumentRow = {
+    ...{ instrumentId, name: `${name} (simulated)`, kind, host: '127.0.0.1', port: running.port, gearId, isSimulated: true },
+  };
+  return { row, settingsFor: sayLeads, close: running.close };
+}
+
+/** Nobody holds the leads of a simulated meter: it is told where they lie. */
+function sayLeads({ jobId, place, sourceId }: Leads): string[] {
+  return [`SIMulate:LEADs "${jobId} ${place} ${sourceId ?? '-'}"`];
+}
+
+async function readMeter(query: string, leads: string | null, options: PracticeOptions): Promise<string | null> {
+  if (!/^(MEAS|READ)(:VOLT(:DC)?)?\?$/.test(query)) return null;
+  const read = await readLeads(leads, options);
+  if (!read) return null;
+  const { job, pack, place, knownVolt } = read;
+  const volt = leadVolt(place, pack, job, job.profile.plug, knownVolt, options.clock().getTime());
+  return (Math.round(volt * 10) / 10).toFixed(1);
+}
+
+async function readTester(query: string, leads: string | null, options: PracticeOptions): Promise<string | null> {
+  if (!/^(MEAS|READ)(:RES)?\?$/.test(query)) return null;
+  const read = await readLeads(leads, options);
+  if (!read) return null;
+  return Math.round(read.place === 'plusChassis' ? read.pack.plusLeakOhm : read.pack.minusLeakOhm).toString();
+}
+
+interface ReadLeads {
+  readonly job: PracticeJob;
+  readonly pack: HiddenPack;
+  readonly place: ProofEntry;
+  readonly knownVolt: number | null;
+}
+
+async function readLeads(leads: string | null, { findJob, findOutputVolt }: PracticeOptions): Promise<ReadLeads | null> {
+  const [jobId = '', word = '', sourceId = '-'] = (leads ?? '').split(' ');
+  const place = PROOF_ENTRIES.find((e) => e === word);
+  const job = place ? await findJob(jobId).catch(() => null) : null;
+  if (!job || !place) return null;
+  const knownVolt = sourceId === '-' ? null : await findOutputVolt(sourceId);
+  return { job, pack: hiddenPackOf(jobId, job.profile), place, knownVolt };
+}

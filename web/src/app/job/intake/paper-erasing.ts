@@ -1,0 +1,75 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { ShopAct } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { JobLog } from '../../log/job-log.ts';
+import { ShopDesk } from '../../stock/shop-desk.ts';
+
+/** The lead erases for good what is written of a vehicle or a customer; the job goes on without it. */
+@Component({
+  selector: 'app-paper-erasing',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule],
+  template: `
+    <details>
+      <summary>Erase names for good</summary>
+      <label class="field">
+        <span>Who asked for it, and why</span>
+        <input class="plain" maxlength="120" [ngModel]="reason()" (ngModelChange)="reason.set($event)" autocomplete="off" />
+      </label>
+      @if (papers().vehicle) {
+        <button nz-button type="button" [disabled]="reason().trim() === ''" (click)="eraseVehicle()">Erase vehicle and plate</button>
+      }
+      @if (papers().customer) {
+        <button nz-button type="button" [disabled]="reason().trim() === ''" (click)="eraseCustomer()">Erase the customer</button>
+      }
+      @if (!papers().vehicle && !papers().customer) {
+        <p class="muted">Nothing is written of them any more.</p>
+      }
+      @if (fault(); as reason) {
+        <p role="alert">{{ reason }}</p>
+      }
+    </details>
+  `,
+  styles: `
+    :host {
+      display: block;
+      margin-top: 16px;
+    }
+    summary {
+      min-height: 44px;
+      display: flex;
+      align-items: center;
+      cursor: pointer;
+    }
+    details[open] {
+      display: grid;
+      gap: 8px;
+      justify-items: start;
+    }
+  `,
+})
+export class PaperErasing {
+  readonly #log = inject(JobLog);
+  readonly #desk = inject(ShopDesk);
+
+  protected readonly reason = signal('');
+  protected readonly fault = signal<string | null>(null);
+  protected readonly papers = this.#log.papers;
+  readonly #opened = computed(() => this.#log.kept()?.state.intake.opened ?? null);
+
+  protected eraseVehicle(): void {
+    const opened = this.#opened();
+    if (opened) void this.#erase({ type: 'vehicle.erased', body: { vehicleId: opened.vehicle.id, reason: this.reason().trim() } });
+  }
+
+  protected eraseCustomer(): void {
+    const customer = this.#opened()?.customer;
+    if (customer) void this.#erase({ type: 'customer.erased', body: { customerId: customer.id, reason: this.reason().trim() } });
+  }
+
+  async #erase(act: ShopAct): Promise<void> {
+    this.fault.set(await this.#desk.act(act));
+    if (this.fault() === null) this.reason.set('');
+  }
+}

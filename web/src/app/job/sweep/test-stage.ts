@@ -1,0 +1,145 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  FIGURES,
+  figureFloor,
+  figureFormat,
+  QUANTITIES,
+  SWEEP_KINDS,
+  type Figure,
+  type Sweep,
+  type SweepKind,
+  type Verdict,
+} from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { selectScanned } from '../../scan/select-scanned.ts';
+import { JobLog } from '../../log/job-log.ts';
+import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
+import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
+import { ImportDialog } from '../../import/import-dialog.ts';
+import { LimitsLine } from './limits-line.ts';
+import { SweepEntry } from './sweep-entry.ts';
+import { SweepStart } from './sweep-start.ts';
+import { SWEEP_NAMES } from './sweep-walk.ts';
+import { VerdictCard } from './verdict-card.ts';
+
+const FIGURE_NAMES: Record<Figure, string> = {
+  openCircuitVolt: 'Open circuit',
+  restDropMillivolt: 'Rest drop',
+  loadDropMillivolt: 'Load drop',
+  resistanceMilliohm: 'Resistance',
+  capacityAh: 'Capacity',
+};
+
+/** Sweeps of the pack: entry, drawing by the chosen figure, and a verdict with its reason for every module. */
+@Component({
+  selector: 'app-test-stage',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, PackDrawing, SweepEntry, SweepStart, VerdictCard, VerdictMark, ImportDialog, LimitsLine],
+  templateUrl: './test-stage.html',
+  styleUrl: './test-stage.less',
+})
+export class TestStage {
+  protected readonly log = inject(JobLog);
+  protected readonly place = signal(1);
+  protected readonly isImporting = signal(false);
+  /** Chosen by the person; null follows what is being measured. */
+  readonly #figure = signal<Figure | null>(null);
+  readonly #kind = signal<SweepKind | null>(null);
+
+  protected readonly figures = FIGURES;
+  protected readonly figureNames = FIGURE_NAMES;
+  protected readonly kinds = SWEEP_KINDS;
+  protected readonly kindNames = SWEEP_NAMES;
+  protected readonly words = VERDICT_WORDS;
+
+  protected readonly kind = computed((): SweepKind => this.#kind() ?? this.openSweeps().at(-1)?.kind ?? this.#nextKind());
+  protected readonly openSweeps = computed(() => (this.log.state()?.sweep.sweeps ?? []).filter((s) => s.endedAt === null));
+  protected readonly sweep = computed((): Sweep | null => this.openSweeps().findLast((s) => s.kind === this.kind()) ?? null);
+  protected readonly figure = computed((): Figure => this.#figure() ?? figureOf(this.kind()));
+  protected readonly record = computed(() => this.log.records()[this.place() - 1] ?? null);
+  protected readonly counts = computed(() => {
+    const counts: Record<Verdict, number> = { reject: 0, watch: 0, keep: 0, unknown: 0 };
+    for (const record of this.log.records()) counts[record.verdict]++;
+    return counts;
+  });
+  protected readonly median = computed(() => {
+    for (const record of this.log.records())
+      for (const reason of record.reasons) if (reason.figure === this.figure() && reason.median !== null) return reason.median;
+    return null;
+  });
+  protected readonly graphTitle = computed(() => {
+    const median = this.median();
+    const { unit, digits } = figureFormat(this.figure());
+    return median === null
+      ? 'Fewer than the crowd needs: no verdict by comparison yet.'
+      : `Line: the middle of the crowd, ${median.toFixed(digits)} ${unit}. Downwards is worse.`;
+  });
+  protected readonly places = computed((): PlaceView[] => {
+    const figure = this.figure();
+    const { digits, unit } = figureFormat(figure);
+    const median = this.median();
+    return this.log.records().map((record) => {
+      const value = record.figures[figure];
+      const deviation = value === undefined || median === null ? null : QUANTITIES[figure].bad * (value - median);
+      return {
+        place: record.place,
+        verdict: record.verdict,
+        text: value === undefined ? '' : value.toFixed(digits),
+        deviation,
+        deviationText: value === undefined ? '' : `${value.toFixed(digits)} ${unit}`,
+        figureVerdict: record.reasons.find((r) => r.figure === figure)?.verdict ?? 'unknown',
+        isPending: false,
+      };
+    });
+  });
+  /** Four times the difference that never counts fills the graph. */
+  protected readonly graphLeast = computed(() => {
+    const { limits } = this.log.policy();
+    return 4 * figureFloor(this.figure(), limits, this.median() ?? 0);
+  });
+  protected readonly attention = computed(() =>
+    this.log.records().filter((r) => r.verdict === 'reject' || r.verdict === 'watch' || r.two.length > 0),
+  );
+
+  constructor() {
+    selectScanned((moduleId) => {
+      const at = this.log.moduleIds().indexOf(moduleId);
+      if (at >= 0) this.place.set(at + 1);
+      return at >= 0;
+    });
+  }
+
+  protected chooseKind(kind: SweepKind): void {
+    this.#kind.set(kind);
+    this.#figure.set(null);
+  }
+
+  protected chooseFigure(figure: Figure): void {
+    this.#figure.set(figure);
+  }
+
+  protected chooseReading(sweepId: string, quantity: string, commandId: string): void {
+    const body = { sweepId, place: this.place(), quantity: quantity as 'restVolt', commandId };
+    void this.log.act({ type: 'reading.chosen', body });
+  }
+
+  #nextKind(): SweepKind {
+    const done = new Set((this.log.state()?.sweep.sweeps ?? []).map((s) => s.kind));
+    return (['openCircuit', 'rest', 'load'] as const).find((k) => !done.has(k)) ?? 'openCircuit';
+  }
+}
+
+function figureOf(kind: SweepKind): Figure {
+  switch (kind) {
+    case 'openCircuit':
+      return 'openCircuitVolt';
+    case 'rest':
+      return 'restDropMillivolt';
+    case 'load':
+      return 'loadDropMillivolt';
+    case 'resistance':
+      return 'resistanceMilliohm';
+    case 'capacity':
+      return 'capacityAh';
+  }
+}
