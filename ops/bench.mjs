@@ -21,6 +21,14 @@ await main(async () => {
   } finally {
     await postgres.stop();
   }
+  // a log of its own: nothing else of the bench is replayed
+  postgres.wipe();
+  try {
+    await postgres.start();
+    await bench('server/bench/rebuild.bench.ts', { DATABASE_URL: postgres.url, NODE_ENV: 'production' });
+  } finally {
+    await postgres.stop();
+  }
   say('— screens —');
   const supervisor = new Supervisor({
     purpose: 'bench-screens',

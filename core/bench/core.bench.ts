@@ -7,7 +7,7 @@ import { partitionEvenly } from '../src/match/partition.ts';
 import { selectModules } from '../src/match/select.ts';
 import { readProfile } from '../src/pack/read-profile.ts';
 import { createGenerator } from '../src/random/generator.ts';
-import { mixedEvents } from './mixed-events.ts';
+import { mixedEvents } from '../src/practice/mixed-events.ts';
 import { toProgram } from './program.ts';
 
 function time(work: () => void, least = 5): number {

@@ -62,11 +62,13 @@ export { normaliseScanBlocks } from './reading/scan-blocks.ts';
 export {
   describeSweepFile,
   readSweepFile,
+  scaleFigure,
   sweepColumns,
   SWEEP_FIGURES,
-  type ModuleBounds,
   type SweepFile,
   type SweepFigure,
+  type SweepTarget,
+  type UnitQuestion,
 } from './reading/sweep-file.ts';
 export type { Column, ColumnKind, TableFault, TableShape } from './reading/table.ts';
 export {
@@ -121,6 +123,7 @@ export { compareIds, type PoolModule, type SearchContext, type SearchProgress } 
 export { repairStack, type PlacedModule } from './match/repair.ts';
 export { findHindrance, HINDRANCES, whyNotInPack, whyNotTake, type Hindrance, type Whereabouts } from './match/taking.ts';
 export { hidePack, leadVolt, type HiddenPack } from './practice/hidden-pack.ts';
+export { mixedEvents } from './practice/mixed-events.ts';
 export { NO_HASH } from './job/chapters/intake/upgrades.ts';
 export { selectModules } from './match/select.ts';
 export { planSchool, STACK_SCHOOLS, type SchoolInput, type SchoolPlan, type StackSchool } from './match/schools.ts';

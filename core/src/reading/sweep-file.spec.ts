@@ -1,10 +1,11 @@
-import { describeSweepFile, readSweepFile, type ModuleBounds, type SweepFile } from './sweep-file.ts';
+import { describeSweepFile, readSweepFile, scaleFigure, type SweepFile, type SweepTarget } from './sweep-file.ts';
 
-const bounds: ModuleBounds = { moduleCount: 28, minimumVolt: 0, maximumVolt: 11.5, maximumCapacityAh: 13, maximumMilliohm: 1000 };
+const type = { nominalVolt: 7.2, maximumModuleVolt: 9.6, nominalCapacityAh: 6.5, typicalMilliohm: 25 };
+const target: SweepTarget = { moduleCount: 28, type };
 
 function read(lines: string[], delimiter = ','): SweepFile {
   const grid = lines.map((l) => l.split(delimiter));
-  return readSweepFile(grid, describeSweepFile(grid, bounds), bounds);
+  return readSweepFile(grid, describeSweepFile(grid, target), target);
 }
 
 describe('readSweepFile', () => {
@@ -12,6 +13,7 @@ describe('readSweepFile', () => {
     expect(read(['Sweep of Tuesday', 'no.\tU1 [mV]\tU2 [mV]', '1\t7845\t7823'], '\t')).toEqual({
       kind: 'read',
       rows: 1,
+      questions: [],
       readings: [
         { place: 1, figure: 'openCircuitVolt', value: 7.845 },
         { place: 1, figure: 'restVolt', value: 7.823 },
@@ -31,10 +33,19 @@ describe('readSweepFile', () => {
         { row: 3, column: 2 },
         { row: 4, column: 1, reason: expect.stringContaining('stands twice') },
         { row: 5, column: 1, reason: expect.stringContaining('not a module from 1 to 28') },
-        { row: 6, column: 2, reason: expect.stringContaining('between 0 and 11.5') },
+        { row: 6, column: 2, reason: expect.stringContaining('between -12 and 12') },
         { row: 7, column: 3, reason: expect.stringContaining('ends before') },
       ],
     });
+  });
+
+  it('asks about the unit of a column that is a thousandth of what is usual, and scales it when told to', () => {
+    const file = read(['module,V1,R', '1,0.0078,25', '2,0.0079,26', '3,0.0077,24']);
+    if (file.kind !== 'read') throw new Error('faulty');
+    expect(file.questions).toEqual([{ figure: 'openCircuitVolt', factor: 1000, sentence: expect.stringContaining('1000 times') }]);
+    const scaled = scaleFigure(file.readings, file.questions[0]!);
+    expect(scaled.map((r) => r.value)).toEqual([7.8, 25, 7.9, 26, 7.7, 24]);
+    expect(read(['module,V1', '1,7.8'])).toMatchObject({ questions: [] });
   });
 
   it('refuses a table without a module column or without figures', () => {

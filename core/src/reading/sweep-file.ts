@@ -1,17 +1,15 @@
 /** Sweeps from a table: one row a module, one column a figure. Builds on `table.ts`; all or nothing. */
+import { guessFactor, likelyRange, possibleRange, QUANTITIES, type ModuleFigurePlan } from '../quantity/module-quantities.ts';
 import { describeTable, readTable, type ColumnKind, type TableFault, type TableRecord, type TableShape } from './table.ts';
 
 /** The figures one sweep file may carry, with the unit each is kept in. */
 export const SWEEP_FIGURES = ['openCircuitVolt', 'restVolt', 'loadVolt', 'recoveredVolt', 'capacityAh', 'resistanceMilliohm'] as const;
 export type SweepFigure = (typeof SWEEP_FIGURES)[number];
 
-/** What a figure can be for one module: outside of it the reading "cannot be". */
-export interface ModuleBounds {
+/** What a table is read for: so many modules of a type. */
+export interface SweepTarget {
   readonly moduleCount: number;
-  readonly minimumVolt: number;
-  readonly maximumVolt: number;
-  readonly maximumCapacityAh: number;
-  readonly maximumMilliohm: number;
+  readonly type: ModuleFigurePlan;
 }
 
 export interface SweepFileReading {
@@ -21,12 +19,29 @@ export interface SweepFileReading {
 }
 
 export type SweepFile =
-  | { readonly kind: 'read'; readonly readings: readonly SweepFileReading[]; readonly rows: number }
+  | {
+      readonly kind: 'read';
+      readonly readings: readonly SweepFileReading[];
+      readonly rows: number;
+      /** Figures whose whole column seems to be in another unit: to be asked before they are kept. */
+      readonly questions: readonly UnitQuestion[];
+    }
   | { readonly kind: 'faulty'; readonly faults: readonly TableFault[] };
 
+/** A column that would fit if its values were so many times as large. */
+export interface UnitQuestion {
+  readonly figure: SweepFigure;
+  readonly factor: number;
+  readonly sentence: string;
+}
+
 /** The columns a sweep table may have. Words are those of common English and German headings (common practice, no source). */
-export function sweepColumns(bounds: ModuleBounds): ColumnKind[] {
-  const volt = { dimension: 'volt', unit: 'V', minimum: bounds.minimumVolt, maximum: bounds.maximumVolt } as const;
+export function sweepColumns({ type }: SweepTarget): ColumnKind[] {
+  const range = (figure: SweepFigure): { minimum: number; maximum: number } => {
+    const { least, most } = possibleRange(figure, type);
+    return { minimum: Number(least.toFixed(2)), maximum: Number(most.toFixed(2)) };
+  };
+  const volt = { dimension: 'volt', unit: 'V', ...range('openCircuitVolt') } as const;
   return [
     {
       key: 'module',
@@ -49,8 +64,7 @@ export function sweepColumns(bounds: ModuleBounds): ColumnKind[] {
       name: 'capacity',
       dimension: 'ampereHour',
       unit: 'Ah',
-      minimum: 0,
-      maximum: bounds.maximumCapacityAh,
+      ...range('capacityAh'),
       words: /capa|kapa|\bm?ah\b|^\s*[CQ]\s*($|[/([,])/i,
     },
     {
@@ -58,21 +72,21 @@ export function sweepColumns(bounds: ModuleBounds): ColumnKind[] {
       name: 'resistance',
       dimension: 'milliohm',
       unit: 'mΩ',
-      minimum: 0,
-      maximum: bounds.maximumMilliohm,
+      ...range('resistanceMilliohm'),
       words: /resist|widerstand|impedan|^\s*R(i|dc)?\s*($|[/([,])|ohm|[Ωω\u2126]/i,
     },
   ];
 }
 
 /** Finds the heading and guesses the columns of a sweep table. */
-export function describeSweepFile(grid: readonly (readonly string[])[], bounds: ModuleBounds): TableShape {
-  return describeTable(grid, sweepColumns(bounds));
+export function describeSweepFile(grid: readonly (readonly string[])[], target: SweepTarget): TableShape {
+  return describeTable(grid, sweepColumns(target));
 }
 
 /** Reads a sweep table by a mapping that a person may have changed. Faults name row and column; one fault refuses the table. */
-export function readSweepFile(grid: readonly (readonly string[])[], shape: TableShape, bounds: ModuleBounds): SweepFile {
-  const table = readTable(grid, shape, sweepColumns(bounds));
+export function readSweepFile(grid: readonly (readonly string[])[], shape: TableShape, target: SweepTarget): SweepFile {
+  const { moduleCount } = target;
+  const table = readTable(grid, shape, sweepColumns(target));
   const faults = [...table.faults];
   const moduleColumn = shape.columns.find((c) => c.key === 'module');
   if (!moduleColumn && faults.length === 0)
@@ -87,8 +101,8 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   for (const record of rows) {
     const at = { row: record.row, column: (moduleColumn?.index ?? 0) + 1, heading: moduleColumn?.heading ?? '' };
     const place = readPlace(record.texts.module ?? '');
-    if (place === null || place < 1 || place > bounds.moduleCount) {
-      faults.push({ ...at, reason: `"${record.texts.module ?? ''}" is not a module from 1 to ${bounds.moduleCount}.` });
+    if (place === null || place < 1 || place > moduleCount) {
+      faults.push({ ...at, reason: `"${record.texts.module ?? ''}" is not a module from 1 to ${moduleCount}.` });
       continue;
     }
     const earlier = rowOfPlace.get(place);
@@ -101,7 +115,26 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   }
   if (faults.length > 0) return { kind: 'faulty', faults: faults.sort((a, b) => a.row - b.row || a.column - b.column) };
   if (readings.length === 0) return { kind: 'faulty', faults: [{ row: 0, column: 0, heading: '', reason: 'The table holds no value.' }] };
-  return { kind: 'read', readings, rows: rowOfPlace.size };
+  return { kind: 'read', readings, rows: rowOfPlace.size, questions: askUnits(readings, target) };
+}
+
+function askUnits(readings: readonly SweepFileReading[], { type }: SweepTarget): UnitQuestion[] {
+  return SWEEP_FIGURES.flatMap((figure) => {
+    const values = readings.filter((r) => r.figure === figure).map((r) => r.value);
+    const factor = guessFactor(figure, values, type);
+    if (factor === null) return [];
+    const { name, unit } = QUANTITIES[figure];
+    const { least, most } = likelyRange(figure, type);
+    const usual = `${Number(least.toFixed(2))} to ${Number(most.toFixed(2))} ${unit}`;
+    return [
+      { figure, factor, sentence: `Taken in ${unit} the ${name} of these modules is far off ${usual}; ${factor} times as much would fit.` },
+    ];
+  });
+}
+
+/** The readings with one figure so many times as large: its column was in another unit. */
+export function scaleFigure(readings: readonly SweepFileReading[], { figure, factor }: UnitQuestion): SweepFileReading[] {
+  return readings.map((r) => (r.figure === figure ? { ...r, value: Number((r.value * factor).toPrecision(12)) } : r));
 }
 
 function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined): TableRecord[] {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { filter } from 'rxjs';
 import { Link } from './log/link.ts';
 import { Outbox } from './log/outbox.ts';
@@ -10,6 +10,9 @@ import { CameraDialog } from './scan/camera-dialog.ts';
 import { Scanner } from './scan/scanner.ts';
 import { Session } from './session/session.ts';
 import { SignIn } from './session/sign-in.ts';
+import { AlertLine } from './shell/alert-line.ts';
+import { KeptLine } from './shell/kept-line.ts';
+import { SideNav } from './shell/side-nav.ts';
 import { Night } from './ui/night.ts';
 import { Notice } from './ui/notice.ts';
 import { Shortcuts } from './ui/shortcuts.ts';
@@ -19,7 +22,7 @@ import { ShortcutSheet } from './ui/shortcut-sheet.ts';
 @Component({
   selector: 'app-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
+  imports: [RouterOutlet, SideNav, AlertLine, KeptLine, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
   templateUrl: './app.html',
   styleUrl: './app.less',
 })
@@ -33,7 +36,6 @@ export class App {
   protected readonly scanner = inject(Scanner);
   readonly #night = inject(Night);
 
-  protected readonly isNight = this.#night.isOn;
   protected readonly isDemo = this.#session.isDemo;
   protected readonly isLocked = this.#session.isLocked;
   protected readonly isInside = computed(() => this.#session.person() !== null);
@@ -43,29 +45,12 @@ export class App {
   /** A job is reached through the yard. */
   protected readonly isInJob = signal(location.pathname.startsWith('/job/'));
   protected readonly failure = this.#outbox.failure;
-  protected readonly isLive = this.#link.isLive;
   protected readonly isTooOld = this.#link.isTooOld;
-  /** One short sentence: all kept, or what waits and for whom. */
-  protected readonly keptState = computed(() => {
-    const refused = this.#outbox.refused().length;
-    if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
-    const waiting = this.#outbox.waiting();
-    if (waiting.length === 0) return this.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
-    const me = this.#session.person()?.id;
-    const other = waiting.find((a) => a.sent.by !== me)?.sent.by;
-    const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
-    if (other !== undefined) {
-      const count = waiting.filter((a) => a.sent.by === other).length;
-      return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
-    }
-    return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
-  });
-
   constructor() {
     // photographs that wait on this device go on their way whatever screen is shown
     inject(PhotoDesk);
     this.#shortcuts.register({ key: 'c', what: 'scan a module with the camera', run: () => this.scanner.isCameraOpen.set(true) });
-    this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.toggleNight() });
+    this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.#night.toggle() });
     this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
     this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });
     this.#shortcuts.register({ key: 'g', what: 'go to the gear', run: () => void this.#router.navigate(['/gear']) });
@@ -74,10 +59,6 @@ export class App {
       this.isInJob.set(e.urlAfterRedirects.startsWith('/job/'));
       document.querySelector<HTMLElement>('main')?.scrollTo({ top: 0 });
     });
-  }
-
-  protected toggleNight(): void {
-    this.#night.toggle();
   }
 
   protected reload(): void {
@@ -91,9 +72,5 @@ export class App {
 
   protected clearFailure(): void {
     this.#outbox.clearFailure();
-  }
-
-  protected showShortcuts(): void {
-    this.#shortcuts.isShown.set(true);
   }
 }

@@ -5,10 +5,10 @@ import { findDue, GEAR_NAMES, gearSchema, instrumentSchema, lastCheck, type Due,
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../log/api.ts';
-import { KnownAnswers } from '../log/known-answers.ts';
+import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
-import { Notice } from '../ui/notice.ts';
+import { ListPage, type ListState } from '../ui/list-page.ts';
 import { blankOf, type JsonSchema } from '../ui/schema-form/schema.ts';
 import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
 
@@ -26,7 +26,7 @@ interface GearView {
 @Component({
   selector: 'app-gear-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule, Notice, SchemaField],
+  imports: [DatePipe, NzButtonModule, ListPage, SchemaField],
   templateUrl: './gear-page.html',
   styleUrl: './gear-page.less',
 })
@@ -38,7 +38,7 @@ export class GearPage {
 
   protected readonly answer = signal<GearAnswer | null>(null);
   protected readonly instruments = signal<readonly InstrumentRow[]>([]);
-  protected readonly hasFailed = signal(false);
+  protected readonly state = signal<ListState>('loading');
   protected readonly fault = signal<string | null>(null);
   protected readonly isAdding = signal<'gear' | 'instrument' | null>(null);
   protected readonly draft = signal<unknown>(null);
@@ -71,6 +71,10 @@ export class GearPage {
   });
   protected readonly overdue = computed(() => this.rows().filter((r) => r.retired === null && r.due.refusal !== null).length);
 
+  protected readonly about = computed(() =>
+    this.overdue() === 0 ? 'Everything in use is in date' : `${this.overdue()} cannot be used on a hazard today`,
+  );
+
   constructor() {
     void this.load();
   }
@@ -82,7 +86,7 @@ export class GearPage {
     ]);
     if (instruments.kind === 'answer') this.instruments.set(instruments.value.instruments);
     this.answer.set(gear.value ?? this.answer());
-    this.hasFailed.set(gear.kind !== 'fresh');
+    this.state.set(listStateOf(gear));
   }
 
   protected toggle(row: GearView): void {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import {
   latestSweep,
+  scaleFigure,
   SWEEP_KINDS,
   SWEEP_QUANTITIES,
   type ActBody,
@@ -9,12 +9,15 @@ import {
   type Profile,
   type SweepFile,
   type SweepKind,
+  type UnitQuestion,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../log/job-log.ts';
 import { readOptional } from '../job/sweep/sweep-walk.ts';
+import { Notice } from '../ui/notice.ts';
+import { TextField } from '../ui/text-field.ts';
 import { ImportTable, type TableRead } from './import-table.ts';
 import type { ImportTarget } from './import.worker.ts';
 
@@ -24,22 +27,32 @@ type SweepRead = Extract<SweepFile, { kind: 'read' }>;
 @Component({
   selector: 'app-import-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzModalModule, NzButtonModule, ImportTable],
+  imports: [NzModalModule, NzButtonModule, ImportTable, Notice, TextField],
   template: `
     <nz-modal [nzVisible]="true" nzTitle="Import sweeps from a file" [nzWidth]="820" (nzOnCancel)="closed.emit()" [nzFooter]="foot">
       <ng-container *nzModalContent>
         <app-import-table [target]="target()" (read)="take($event)" />
         @if (kinds().includes('load')) {
-          <label class="field">
-            <span>Load of the readings under load, A (left empty: no resistance from it)</span>
-            <input class="plain figure" inputmode="decimal" name="ampere" [ngModel]="ampere()" (ngModelChange)="ampere.set($event)" />
-          </label>
+          <app-text-field
+            label="Load of the readings under load, A (left empty: no resistance from it)"
+            isFigure
+            mode="decimal"
+            [(value)]="ampere"
+          />
         }
         @if (kinds().includes('rest')) {
-          <label class="field">
-            <span>Hours of rest before the second sweep (left empty: no drop per hour)</span>
-            <input class="plain figure" inputmode="decimal" name="hours" [ngModel]="hours()" (ngModelChange)="hours.set($event)" />
-          </label>
+          <app-text-field
+            label="Hours of rest before the second sweep (left empty: no drop per hour)"
+            isFigure
+            mode="decimal"
+            [(value)]="hours"
+          />
+        }
+        @for (question of questions(); track question.figure) {
+          <app-notice [title]="question.sentence">
+            <button nz-button type="button" (click)="scale(question)">Take it {{ question.factor }} times as large</button>
+            <button nz-button type="button" (click)="leave(question)">It is right as it is</button>
+          </app-notice>
         }
         @if (fault()) {
           <p role="alert">{{ fault() }}</p>
@@ -47,7 +60,7 @@ type SweepRead = Extract<SweepFile, { kind: 'read' }>;
       </ng-container>
       <ng-template #foot>
         <button nz-button type="button" (click)="closed.emit()">Close</button>
-        <button nz-button nzType="primary" type="button" [disabled]="!readings()" (click)="keep()">Import</button>
+        <button nz-button nzType="primary" type="button" [disabled]="!readings() || questions().length > 0" (click)="keep()">Import</button>
       </ng-template>
     </nz-modal>
   `,
@@ -60,22 +73,15 @@ export class ImportDialog {
   readonly #log = inject(JobLog);
   readonly #fileName = signal('');
   protected readonly readings = signal<SweepRead | null>(null);
+  /** Columns whose unit is asked about before anything is imported. */
+  protected readonly questions = signal<readonly UnitQuestion[]>([]);
   protected readonly ampere = signal('');
   protected readonly hours = signal('');
   protected readonly fault = signal<string | null>(null);
 
   protected readonly target = computed((): ImportTarget => {
     const { moduleCount, moduleType } = this.profile();
-    return {
-      kind: 'sweep',
-      bounds: {
-        moduleCount,
-        minimumVolt: 0,
-        maximumVolt: 1.2 * moduleType.maximumModuleVolt,
-        maximumCapacityAh: 2 * moduleType.nominalCapacityAh,
-        maximumMilliohm: 40 * moduleType.typicalMilliohm,
-      },
-    };
+    return { kind: 'sweep', modules: { moduleCount, type: moduleType } };
   });
   protected readonly kinds = computed((): SweepKind[] => {
     const figures = new Set(this.readings()?.readings.map((r) => r.figure));
@@ -84,7 +90,18 @@ export class ImportDialog {
 
   protected take(read: { readonly fileName: string; readonly table: TableRead } | null): void {
     this.#fileName.set(read?.fileName ?? '');
-    this.readings.set(read && 'readings' in read.table ? read.table : null);
+    const table = read && 'readings' in read.table ? read.table : null;
+    this.readings.set(table);
+    this.questions.set(table?.questions ?? []);
+  }
+
+  protected scale(question: UnitQuestion): void {
+    this.readings.update((table) => table && { ...table, readings: scaleFigure(table.readings, question) });
+    this.leave(question);
+  }
+
+  protected leave(question: UnitQuestion): void {
+    this.questions.update((all) => all.filter((q) => q !== question));
   }
 
   protected async keep(): Promise<void> {

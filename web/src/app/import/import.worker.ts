@@ -6,15 +6,15 @@ import {
   readSweepFile,
   STOCK_COLUMNS,
   sweepColumns,
-  type ModuleBounds,
   type StockFile,
   type SweepFile,
+  type SweepTarget,
   type TableShape,
 } from '@estuarine/core';
 import * as comlink from 'comlink';
 import { readGrid } from './read-text.ts';
 
-export type ImportTarget = { readonly kind: 'sweep'; readonly bounds: ModuleBounds } | { readonly kind: 'stock'; readonly typeId: string };
+export type ImportTarget = { readonly kind: 'sweep'; readonly modules: SweepTarget } | { readonly kind: 'stock'; readonly typeId: string };
 
 export type Opened =
   | {
@@ -37,8 +37,8 @@ class Reader {
     const grid = readGrid(bytes);
     if (grid.kind === 'unreadable') return grid;
     this.#rows = grid.rows;
-    const shape = target.kind === 'sweep' ? describeSweepFile(grid.rows, target.bounds) : describeStockFile(grid.rows);
-    const columns = target.kind === 'sweep' ? sweepColumns(target.bounds) : STOCK_COLUMNS;
+    const shape = target.kind === 'sweep' ? describeSweepFile(grid.rows, target.modules) : describeStockFile(grid.rows);
+    const columns = target.kind === 'sweep' ? sweepColumns(target.modules) : STOCK_COLUMNS;
     const first = shape.headingRow + 1;
     return {
       kind: 'opened',
@@ -52,7 +52,7 @@ class Reader {
   }
 
   read(shape: TableShape, target: ImportTarget): SweepFile | StockFile {
-    return target.kind === 'sweep' ? readSweepFile(this.#rows, shape, target.bounds) : readStockFile(this.#rows, shape, target.typeId);
+    return target.kind === 'sweep' ? readSweepFile(this.#rows, shape, target.modules) : readStockFile(this.#rows, shape, target.typeId);
   }
 }
 

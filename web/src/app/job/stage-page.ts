@@ -3,6 +3,7 @@ import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../log/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake/intake-stage.ts';
+import { JobClosing } from './intake/job-closing.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
@@ -15,7 +16,7 @@ import { TestStage } from './sweep/test-stage.ts';
 @Component({
   selector: 'app-stage-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [IntakeStage, IsolateStage, StripStage, OpenStage, PhysicalStage, LedgerTable, TestStage, MatchStage, Notice],
+  imports: [IntakeStage, JobClosing, IsolateStage, StripStage, OpenStage, PhysicalStage, LedgerTable, TestStage, MatchStage, Notice],
   template: `
     @if (log.state()) {
       @switch (kind()) {
@@ -58,6 +59,9 @@ import { TestStage } from './sweep/test-stage.ts';
             <app-notice [title]="name() + ' is not built yet'">
               Nothing can be recorded for this stage so far. What is on paper stays on paper; the other stages are not affected.
             </app-notice>
+            @if (known() === 'handOver') {
+              <app-job-closing />
+            }
           </div>
         }
         @default {

@@ -9,6 +9,11 @@ export type Known<T> =
   | { readonly kind: 'seen'; readonly value: T }
   | { readonly kind: 'none'; readonly value: undefined };
 
+/** How a list stands by what came of asking for it. */
+export function listStateOf(known: Known<unknown>): 'fresh' | 'seen' | 'failed' {
+  return known.kind === 'none' ? 'failed' : known.kind;
+}
+
 /** Asks the server, and falls back on what this device saw last: for what is worth having when the server is away. */
 @Injectable({ providedIn: 'root' })
 export class KnownAnswers {

@@ -6,13 +6,14 @@ import { Api, type Reply } from '../log/api.ts';
 import { Link } from '../log/link.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
+import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 
 /** The people of the shop: roles, training and until when it counts, and one's own passphrase and PIN. */
 @Component({
   selector: 'app-people-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, Notice],
+  imports: [NzButtonModule, ListPage, Notice],
   templateUrl: './people-page.html',
   styleUrl: './people-page.less',
 })
@@ -23,7 +24,7 @@ export class PeoplePage {
   protected readonly session = inject(Session);
 
   protected readonly answer = signal<PeopleAnswer | null>(null);
-  protected readonly hasFailed = signal(false);
+  protected readonly state = signal<ListState>('loading');
   protected readonly fault = signal<string | null>(null);
   protected readonly told = signal<string | null>(null);
   protected readonly openId = signal<string | null>(null);
@@ -46,7 +47,7 @@ export class PeoplePage {
   protected async load(): Promise<void> {
     const reply = await this.#api.get('/api/people', peopleAnswerSchema);
     if (reply.kind === 'answer') this.answer.set(reply.value);
-    this.hasFailed.set(reply.kind !== 'answer');
+    this.state.set(reply.kind === 'answer' ? 'fresh' : this.answer() ? 'seen' : 'failed');
   }
 
   protected async act(act: ShopAct, done: string): Promise<void> {

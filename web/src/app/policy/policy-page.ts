@@ -8,6 +8,7 @@ import type { JsonSchema } from '../ui/schema-form/schema.ts';
 import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
 import { Api } from '../log/api.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
+import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fields.ts';
 
@@ -15,7 +16,7 @@ import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fi
 @Component({
   selector: 'app-policy-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, Notice, SchemaField],
+  imports: [NzButtonModule, ListPage, Notice, SchemaField],
   templateUrl: './policy-page.html',
   styleUrl: './policy-page.less',
 })
@@ -34,7 +35,11 @@ export class PolicyPage {
     gear: faultsOf(gearPolicySchema, this.gear()),
   }));
   protected readonly answer = signal<PolicyAnswer | null>(null);
-  protected readonly hasFailed = signal(false);
+  protected readonly state = signal<ListState>('loading');
+  protected readonly about = computed(() => {
+    const stands = this.answer();
+    return stands ? `Version ${stands.version} stands` : '';
+  });
   protected readonly texts = signal<Readonly<Record<string, string>>>({});
   protected readonly objective = signal<Policy['matching']['objective']>('balanced');
   protected readonly fault = signal<string | null>(null);
@@ -64,7 +69,7 @@ export class PolicyPage {
 
   protected async load(): Promise<void> {
     const reply = await this.#api.get('/api/policy', policyAnswerSchema);
-    this.hasFailed.set(reply.kind !== 'answer');
+    this.state.set(reply.kind === 'answer' ? 'fresh' : this.answer() ? 'seen' : 'failed');
     if (reply.kind !== 'answer') return;
     this.answer.set(reply.value);
     this.objective.set(reply.value.policy.matching.objective);

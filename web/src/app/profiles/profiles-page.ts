@@ -3,7 +3,8 @@ import { profilesAnswerSchema } from '@estuarine/contract';
 import { Router, RouterLink } from '@angular/router';
 import { readProfile, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { KnownAnswers } from '../log/known-answers.ts';
+import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
+import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 import { ProfileDraft } from './profile-draft.ts';
 
@@ -14,24 +15,21 @@ const LARGEST_FILE = 2_000_000;
 @Component({
   selector: 'app-profiles-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, Notice],
+  imports: [RouterLink, NzButtonModule, ListPage, Notice],
   template: `
-    <div class="page">
-      <div class="page-head">
-        <h1>Profiles</h1>
-        <span class="muted">What each kind of pack is; a job keeps the version it began with</span>
-        <label class="file">
-          <span>Bring in a file</span>
-          <input #file type="file" accept=".json,application/json" (change)="bringIn(file)" />
-        </label>
-      </div>
+    <app-list-page
+      heading="Profiles"
+      what="the profiles"
+      about="What each kind of pack is; a job keeps the version it began with"
+      [state]="state()"
+      (retry)="load()"
+    >
+      <label head class="file">
+        <span>Bring in a file</span>
+        <input #file type="file" accept=".json,application/json" (change)="bringIn(file)" />
+      </label>
       @if (fault(); as reason) {
         <app-notice kind="fault" title="The file was not taken">{{ reason }}</app-notice>
-      }
-      @if (hasFailed()) {
-        <app-notice kind="fault" title="The profiles cannot be fetched" action="Try again" (act)="load()"
-          >The server cannot be reached.</app-notice
-        >
       }
       <div class="cards">
         @for (profile of profiles(); track profile.id) {
@@ -56,7 +54,7 @@ const LARGEST_FILE = 2_000_000;
       <p class="muted">
         The form of a profile is published as JSON Schema at <a href="/api/profile.schema.json">/api/profile.schema.json</a>.
       </p>
-    </div>
+    </app-list-page>
   `,
   styles: `
     .cards {
@@ -110,7 +108,7 @@ export class ProfilesPage {
   readonly #draft = inject(ProfileDraft);
 
   protected readonly profiles = signal<readonly Profile[]>([]);
-  protected readonly hasFailed = signal(false);
+  protected readonly state = signal<ListState>('loading');
   protected readonly fault = signal<string | null>(null);
 
   constructor() {
@@ -119,7 +117,7 @@ export class ProfilesPage {
 
   protected async load(): Promise<void> {
     const known = await this.#known.ask(PATH, profilesAnswerSchema);
-    this.hasFailed.set(known.kind !== 'fresh');
+    this.state.set(listStateOf(known));
     this.profiles.set(known.value?.profiles ?? []);
   }
 

@@ -2,18 +2,20 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
 import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
+import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
 import { KnownAnswers } from '../log/known-answers.ts';
 import { Outbox } from '../log/outbox.ts';
+import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { Notice } from '../ui/notice.ts';
+import { TextField } from '../ui/text-field.ts';
 
 /** A new job: the vehicle, the profile of its pack, and the labels of its modules. */
 @Component({
   selector: 'app-new-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Notice, NzButtonModule],
+  imports: [FormsModule, ChoiceField, TextField, Notice, NzButtonModule],
   templateUrl: './new-job-page.html',
 })
 export class NewJobPage {
@@ -25,13 +27,16 @@ export class NewJobPage {
   protected readonly policyVersion = signal(0);
   protected readonly hasFailed = signal(false);
   protected readonly profileId = signal('');
-  protected readonly kinds = JOB_KINDS;
-  protected readonly kindNames = JOB_KIND_NAMES;
+  protected readonly kinds = choicesOf(JOB_KIND_NAMES);
   protected readonly kind = signal<JobKind>('wholeRepair');
   protected readonly namesModules = computed(() => KIND_RULES[this.kind()].namesModules);
   /** Earlier jobs that this one may come back from. */
   protected readonly earlier = signal<readonly JobSummary[]>([]);
   protected readonly comebackOf = signal('');
+  protected readonly comebacks = computed(() => [
+    { value: '', name: 'no earlier job' },
+    ...this.earlier().map((j) => ({ value: j.jobId, name: `Job ${j.number}, ${j.vehicleName} ${j.plate}` })),
+  ]);
   protected readonly customerName = signal('');
   protected readonly contact = signal('');
   protected readonly name = signal('');
@@ -43,6 +48,10 @@ export class NewJobPage {
   protected readonly wasTried = signal(false);
 
   protected readonly profile = computed(() => this.profiles()?.find((p) => p.id === this.profileId()) ?? null);
+  protected readonly packs = computed(() => [
+    { value: '', name: 'Which pack is it?' },
+    ...(this.profiles() ?? []).map((p) => ({ value: p.id, name: `${p.name}, ${p.moduleCount} modules` })),
+  ]);
   protected readonly faults = computed(() => {
     const faults: Record<string, string> = {};
     if (this.name().trim() === '') faults.name = 'Say which vehicle it is.';
@@ -72,6 +81,11 @@ export class NewJobPage {
     // a job opened while the server is away is worked on from these
     await this.#known.keep(`/api/policies/${policy.value.version}`, policy.value);
     for (const profile of profiles.value.profiles) await this.#known.keep(`/api/profiles/${profile.id}/${profile.version}`, { profile });
+  }
+
+  /** Nothing is said to be wrong before somebody tried. */
+  protected faultOf(field: string): string | undefined {
+    return this.wasTried() ? this.faults()[field] : undefined;
   }
 
   protected async open(): Promise<void> {

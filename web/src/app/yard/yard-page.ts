@@ -1,16 +1,18 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { findDue, GEAR_NAMES, JOB_KIND_NAMES, JOB_KINDS, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
+import { findDue, GEAR_NAMES, JOB_KIND_NAMES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
-import { KnownAnswers } from '../log/known-answers.ts';
+import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
 import { Link } from '../log/link.ts';
 import { Outbox } from '../log/outbox.ts';
+import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
+import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
+import { TextField } from '../ui/text-field.ts';
 import { VerdictMark } from '../ui/verdict-mark.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
 
@@ -21,7 +23,7 @@ const SOON_DAYS = 30;
 @Component({
   selector: 'app-yard-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, DatePipe, FormsModule, Notice, VerdictMark, NzButtonModule],
+  imports: [RouterLink, DatePipe, ListPage, TextField, ChoiceField, Notice, VerdictMark, NzButtonModule],
   templateUrl: './yard-page.html',
   styleUrl: './yard-page.less',
 })
@@ -30,15 +32,15 @@ export class YardPage {
   readonly #link = inject(Link);
   readonly #outbox = inject(Outbox);
   readonly #jobs = signal<readonly JobSummary[] | null>(null);
-  protected readonly isStale = signal(false);
-  protected readonly hasFailed = signal(false);
+  protected readonly state = signal<ListState>('loading');
   /** Gear that is overdue or soon will be. */
   protected readonly due = signal<readonly (Due & { readonly label: string })[]>([]);
 
   protected readonly search = signal('');
   protected readonly standing = signal<JobFilter['standing']>('open');
   protected readonly kind = signal<JobFilter['kind']>('all');
-  protected readonly kinds = JOB_KINDS;
+  protected readonly standings = choicesOf<JobFilter['standing']>({ open: 'open jobs', closed: 'closed jobs', all: 'all jobs' });
+  protected readonly kinds = choicesOf<JobFilter['kind']>({ all: 'every kind', ...JOB_KIND_NAMES });
   protected readonly kindNames = JOB_KIND_NAMES;
 
   protected readonly jobs = computed(() => {
@@ -100,9 +102,8 @@ export class YardPage {
 
   protected async load(): Promise<void> {
     const known = await this.#known.ask(PATH, jobsAnswerSchema);
-    this.isStale.set(known.kind !== 'fresh');
     if (known.value && (known.kind === 'fresh' || !this.#jobs())) this.#jobs.set(known.value.jobs);
-    this.hasFailed.set(this.#jobs() === null);
+    this.state.set(known.kind === 'none' && this.#jobs() ? 'seen' : listStateOf(known));
   }
 }
 

@@ -12,13 +12,14 @@ import {
   type Stage,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { TextField } from '../../ui/text-field.ts';
 import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-words.ts';
 
 /** What was seen, how bad it is, and what follows. Its place is a pin that was set before, or one of the list. */
 @Component({
   selector: 'app-finding-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule],
+  imports: [NzButtonModule, TextField],
   template: `
     <form class="form" (submit)="$event.preventDefault(); keep()" aria-label="A finding">
       <label class="field">
@@ -57,10 +58,7 @@ import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-w
           </select>
         </label>
       }
-      <label class="field wide">
-        <span>In words</span>
-        <input #noteBox class="plain" maxlength="2000" [value]="note()" (input)="note.set(noteBox.value)" />
-      </label>
+      <app-text-field label="In words" isWide [most]="2000" [(value)]="note" />
       <label class="check wide">
         <input #arrivalBox type="checkbox" [checked]="isOnArrival()" (change)="isOnArrival.set(arrivalBox.checked)" />
         It was so on arrival, before anything was touched here

@@ -1,16 +1,16 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { findUnmet } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
 import { Session } from '../../session/session.ts';
+import { TextField } from '../../ui/text-field.ts';
 
 /** Closes a job by the rules of its kind, breaks it off with a reason, or opens it again. */
 @Component({
   selector: 'app-job-closing',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, FormsModule, NzButtonModule],
+  imports: [DatePipe, NzButtonModule, TextField],
   template: `
     @if (closed(); as ended) {
       <h3>
@@ -24,10 +24,7 @@ import { Session } from '../../session/session.ts';
         <p class="muted">{{ line }}</p>
       }
       @if (mayClose()) {
-        <label class="field">
-          <span>Why it is opened again</span>
-          <input class="plain" maxlength="400" [ngModel]="reason()" (ngModelChange)="reason.set($event)" autocomplete="off" />
-        </label>
+        <app-text-field label="Why it is opened again, eight letters or more" [most]="400" [(value)]="reason" />
         <button nz-button type="button" [disabled]="!hasReason()" (click)="reopen()">Open the job again</button>
       }
     } @else {
@@ -43,10 +40,7 @@ import { Session } from '../../session/session.ts';
         <p class="muted">A technician or the lead closes a job.</p>
       }
       @if (isLead()) {
-        <label class="field">
-          <span>Or why it is broken off, eight letters or more</span>
-          <input class="plain" maxlength="400" [ngModel]="reason()" (ngModelChange)="reason.set($event)" autocomplete="off" />
-        </label>
+        <app-text-field label="Or why it is broken off, eight letters or more" [most]="400" [(value)]="reason" />
         <button nz-button type="button" [disabled]="!hasReason()" (click)="breakOff()">Break the job off</button>
       }
     }

@@ -1,22 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import type { ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
 import { ShopDesk } from '../../stock/shop-desk.ts';
+import { TextField } from '../../ui/text-field.ts';
 
 /** The lead erases for good what is written of a vehicle or a customer; the job goes on without it. */
 @Component({
   selector: 'app-paper-erasing',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule],
+  imports: [NzButtonModule, TextField],
   template: `
     <details>
       <summary>Erase names for good</summary>
-      <label class="field">
-        <span>Who asked for it, and why</span>
-        <input class="plain" maxlength="120" [ngModel]="reason()" (ngModelChange)="reason.set($event)" autocomplete="off" />
-      </label>
+      <app-text-field label="Who asked for it, and why" [most]="120" [(value)]="reason" />
       @if (papers().vehicle) {
         <button nz-button type="button" [disabled]="reason().trim() === ''" (click)="eraseVehicle()">Erase vehicle and plate</button>
       }

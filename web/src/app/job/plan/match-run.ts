@@ -30,7 +30,7 @@ export class MatchRun {
 
   async start(input: SchoolInput): Promise<void> {
     this.cancel();
-    const worker = new Worker(new URL('../match/match.worker', import.meta.url), { type: 'module' });
+    const worker = new Worker(new URL('./match.worker', import.meta.url), { type: 'module' });
     this.#worker = worker;
     const plan = comlink.wrap<PlanFunction>(worker);
     this.#results.set(NONE);

@@ -108,20 +108,11 @@ export class MatchStage {
     return values.length > 0 ? { least: Math.min(...values), spread: Math.max(...values) - Math.min(...values) } : null;
   }
 
+  /** Which modules go where; what that comes to is computed where the plan is kept. */
   protected async choose(school: School, plan: SchoolPlan | null): Promise<void> {
-    const none = { moduleIds: [], fromShelf: [], rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] };
-    const figures = plan
-      ? {
-          moduleIds: [...plan.moduleIds],
-          fromShelf: [...plan.fromShelf],
-          rangeAh: plan.rangeAh,
-          lowerBoundAh: plan.lowerBoundAh,
-          proven: plan.proven,
-          blockMeanAh: [...plan.blockMeanAh],
-          assumedPlaces: [...plan.assumedPlaces],
-        }
-      : none;
-    await this.log.act({ type: 'plan.chosen', body: { school, ...figures } });
+    const chosen = { school, moduleIds: [...(plan?.moduleIds ?? [])], fromShelf: [...(plan?.fromShelf ?? [])] };
+    const computed = { rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] };
+    await this.log.act({ type: 'plan.chosen', body: { ...chosen, ...computed } });
   }
 
   protected async withdraw(): Promise<void> {

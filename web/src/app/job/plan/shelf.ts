@@ -1,6 +1,6 @@
 /** Which modules of the stock this job may have, and why the others stay out. */
 import type { StockRow } from '@estuarine/contract';
-import type { PoolModule, Profile, School } from '@estuarine/core';
+import { findHindrance, HINDRANCES, type Hindrance, type PoolModule, type Profile, type School } from '@estuarine/core';
 
 export const SCHOOL_NAMES: Record<School, string> = {
   matchedSet: 'Whole matched set',
@@ -15,29 +15,23 @@ export interface Shelf {
   readonly left: readonly string[];
 }
 
+const HINDRANCE_WORDS: Record<Exclude<Hindrance, 'inPack'>, string> = {
+  otherType: 'of another type',
+  quarantined: 'in quarantine',
+  reserved: 'reserved by other jobs',
+};
+
 export function splitShelf(rows: readonly StockRow[], profile: Profile, jobNumber: number): Shelf {
+  const taker = { job: jobNumber, typeId: profile.moduleType.id };
   const free: PoolModule[] = [];
-  let otherType = 0;
-  let quarantined = 0;
-  let reserved = 0;
+  const counts: Record<Hindrance, number> = { inPack: 0, otherType: 0, quarantined: 0, reserved: 0 };
   for (const row of rows) {
-    if (row.inJob !== null) continue;
-    if (row.typeId !== profile.moduleType.id) otherType++;
-    else if (row.quarantine !== null) quarantined++;
-    else if (row.reservedBy !== null && row.reservedBy !== jobNumber) reserved++;
-    else
-      free.push({
-        id: row.moduleId,
-        capacityAh: row.capacityAh,
-        resistanceMilliohm: row.resistanceMilliohm,
-        restDropMillivolt: row.restDropMillivolt,
-        ocvVolt: row.ocvVolt,
-      });
+    const { moduleId: id, capacityAh, resistanceMilliohm, restDropMillivolt, ocvVolt } = row;
+    const hindrance = findHindrance(row, taker);
+    if (hindrance === null) free.push({ id, capacityAh, resistanceMilliohm, restDropMillivolt, ocvVolt });
+    else counts[hindrance]++;
   }
-  const left = [
-    [otherType, 'of another type'],
-    [quarantined, 'in quarantine'],
-    [reserved, 'reserved by other jobs'],
-  ] as const;
-  return { free, left: left.filter(([count]) => count > 0).map(([count, why]) => `${count} ${why}`) };
+  // what sits in a pack is not on the shelf at all
+  const left = HINDRANCES.filter((h) => h !== 'inPack').filter((h) => counts[h] > 0);
+  return { free, left: left.map((h) => `${counts[h]} ${HINDRANCE_WORDS[h]}`) };
 }

@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import { PART_KINDS, type ActBody, type PartKind, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { TextField } from '../../ui/text-field.ts';
 
 /** A part that the profile does not know, found in the middle of the work. */
 @Component({
   selector: 'app-part-add',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule],
+  imports: [NzButtonModule, TextField],
   template: `
     <form class="form" (submit)="$event.preventDefault(); add()" aria-label="A part that the profile does not know">
       <label class="field">
@@ -17,22 +18,10 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
           }
         </select>
       </label>
-      <label class="field">
-        <span>What it is</span>
-        <input #nameBox class="plain" maxlength="120" [value]="name()" (input)="name.set(nameBox.value)" />
-      </label>
-      <label class="field">
-        <span>Where it sits</span>
-        <input #whereBox class="plain" maxlength="120" [value]="where()" (input)="where.set(whereBox.value)" />
-      </label>
-      <label class="field">
-        <span>Size</span>
-        <input #sizeBox class="plain" maxlength="40" [value]="size()" (input)="size.set(sizeBox.value)" />
-      </label>
-      <label class="field">
-        <span>Pieces there</span>
-        <input #countBox class="plain figure" inputmode="numeric" [value]="count()" (input)="count.set(countBox.value)" />
-      </label>
+      <app-text-field label="What it is" [most]="120" [(value)]="name" />
+      <app-text-field label="Where it sits" [most]="120" [(value)]="where" />
+      <app-text-field label="Size" [most]="40" [(value)]="size" />
+      <app-text-field label="Pieces there" isFigure mode="numeric" [most]="3" [(value)]="count" />
       <div class="field">
         <label><input #hiddenBox type="checkbox" [checked]="isHidden()" (change)="isHidden.set(hiddenBox.checked)" /> out of sight</label>
         <label

@@ -1,9 +1,9 @@
-/** Events of every usual kind in the proportions of a long job, from a fixed seed: what a fold meets, not only readings. */
-import { PROOF_ENTRIES } from '../src/isolate/proof.ts';
-import type { Act, JobEvent } from '../src/job/frame/acts.ts';
-import type { Fact } from '../src/pack/fact.ts';
-import type { Profile } from '../src/pack/profile.ts';
-import { createGenerator } from '../src/random/generator.ts';
+/** Events of every usual kind in the proportions of a long job, from a fixed seed: what a fold is measured with. */
+import { PROOF_ENTRIES } from '../isolate/proof.ts';
+import type { Act, JobEvent } from '../job/frame/acts.ts';
+import type { Fact } from '../pack/fact.ts';
+import type { Profile } from '../pack/profile.ts';
+import { createGenerator } from '../random/generator.ts';
 
 const START = Date.UTC(2026, 4, 4, 8);
 

@@ -1,0 +1,78 @@
+/** One act of every type on a job that takes them all, for walks of every act by every role. */
+import type { Act, ActBody, ActType } from '../src/job/frame/acts.ts';
+import { profile, Recorder } from './job-fixture.ts';
+
+export interface Walked {
+  readonly job: Recorder;
+  readonly acts: { readonly [T in ActType]: Extract<Act, { type: T }> };
+}
+
+const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null };
+const point = { at: 'carSide', label: 'posts' } as const;
+const proofStart = { meterId: 'M-02', source: 'battery', sourceId: null, point, known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1 } as const; // prettier-ignore
+const lying: ActBody<'orientation.recorded'> = {
+  positiveCorner: 'lastFar',
+  firstAt: 'first',
+  threaded: 'near',
+  vents: 'far',
+  sensors: [],
+  note: '',
+};
+
+/** A job on which a person with every right could do each of these, and the acts. */
+export function everyAct(): Walked {
+  const job = new Recorder().open();
+  const first = job.events[0] as Extract<Act, { type: 'job.opened' }>;
+  const sweepId = job.startSweep('openCircuit');
+  const read = (value: number): string =>
+    job.add({ type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value } });
+  const reading = read(7.8);
+  const proofId = job.add({ type: 'proof.started', body: proofStart });
+  const photo = { stage: 'open', sha256: 'ab'.repeat(32), byte: 1000, width: 10, height: 10, caption: '', place: null, pairOf: null } as const; // prettier-ignore
+  job.add({ type: 'photo.taken', body: { ...photo, photoId: 'p1' } });
+  const noted = { stage: 'open', kind: 'leak', severity: 'slight', follow: 'clean', isOnArrival: false, pin: { on: 'module', place: 3 }, note: '' } as const; // prettier-ignore
+  const findingId = job.add({ type: 'finding.noted', body: noted });
+  job.add({ type: 'orientation.recorded', body: lying });
+  const plan = { school: 'exchangePack', moduleIds: [], fromShelf: [], rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] }; // prettier-ignore
+  const part = { stage: 'strip', kind: 'fastener', name: 'washer', place: 'bay', where: 'here', size: '8 mm', count: 1, isHidden: true, isForeign: false, isProposed: true } as const; // prettier-ignore
+  const moved = { stage: 'strip', partId: 'pack-bolt', count: 1, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' } as const; // prettier-ignore
+  const acts: Walked['acts'] = {
+    'job.opened': { type: 'job.opened', body: first.body },
+    'job.closed': { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: [] } },
+    'job.reopened': { type: 'job.reopened', body: { reason: 'The customer came back.' } },
+    'fact.stated': { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } },
+    'act.withdrawn': { type: 'act.withdrawn', body: { commandId: reading, reason: 'mistyped' } },
+    'policy.adopted': { type: 'policy.adopted', body: { policyVersion: 2 } },
+    'step.done': { type: 'step.done', body: { stepId: 'key', note: '' } },
+    'step.reopened': { type: 'step.reopened', body: { stepId: 'key' } },
+    'gear.picked': { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } },
+    'wait.lengthened': { type: 'wait.lengthened', body: { minute: 5, reason: 'cold' } },
+    'proof.started': { type: 'proof.started', body: proofStart },
+    'proof.read': { type: 'proof.read', body: { proofId, entry: 'plusMinus', volt: 0.1, isFromMeter: false } },
+    'cosign.asked': { type: 'cosign.asked', body: { proofId } },
+    'proof.signed': { type: 'proof.signed', body: { proofId, until: null, breakMinute: 30 } },
+    'shift.ended': { type: 'shift.ended', body: {} },
+    'step.overridden': { type: 'step.overridden', body: { stepId: 'gear', reason: 'The sheet is late.' } },
+    'insulation.read': { type: 'insulation.read', body: { packVolt: 220, minusChassisVolt: 60, plusChassisVolt: 160, withResistorVolt: 100, resistorOhm: 2e5 } }, // prettier-ignore
+    'insulation.tested': { type: 'insulation.tested', body: { testerId: 'I-1', minusOhm: 3e6, plusOhm: 3e6 } },
+    'part.added': { type: 'part.added', body: part },
+    'part.moved': { type: 'part.moved', body: moved },
+    'part.leftOff': { type: 'part.leftOff', body: { partId: 'pack-bolt', count: 1, reason: 'None in stock.', followUp: 'order' } },
+    'transfer.stated': { type: 'transfer.stated', body: { transferId: profile.transfer[0]?.id ?? '', fate: 'moves', isDone: true } },
+    'lift.planned': { type: 'lift.planned', body: { by: 'hoist', with: 'the yard hoist', isPathClear: true, note: '' } },
+    'finding.noted': { type: 'finding.noted', body: noted },
+    'finding.settled': { type: 'finding.settled', body: { findingId, note: 'wiped off' } },
+    'photo.taken': { type: 'photo.taken', body: { ...photo, photoId: 'p2' } },
+    'photo.erased': { type: 'photo.erased', body: { photoId: 'p1', reason: 'A face is on it.' } },
+    'orientation.recorded': { type: 'orientation.recorded', body: lying },
+    'modules.released': { type: 'modules.released', body: {} },
+    'sweep.started': { type: 'sweep.started', body: { kind: 'openCircuit', ...how } },
+    'sweep.ended': { type: 'sweep.ended', body: { sweepId } },
+    'reading.taken': { type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.7 } },
+    'readings.imported': { type: 'readings.imported', body: { fileName: 'b.csv', sweeps: [{ sweepId: 'i1', kind: 'openCircuit', ...how, readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }] }] } }, // prettier-ignore
+    'reading.chosen': { type: 'reading.chosen', body: { sweepId, place: 3, quantity: 'openCircuitVolt', commandId: reading } },
+    'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
+    'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
+  };
+  return { job, acts };
+}

@@ -1,0 +1,49 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { Link } from '../log/link.ts';
+import { Outbox } from '../log/outbox.ts';
+import { Session } from '../session/session.ts';
+
+/** Whether all that was done here is kept, and what waits for whom. */
+@Component({
+  selector: 'app-kept-line',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<span class="kept" [class.is-away]="!isInside()" [class.is-waiting]="keptState().isWaiting" role="status">{{
+    keptState().text
+  }}</span>`,
+  styles: `
+    .kept {
+      font-size: 15px;
+      color: var(--reed);
+    }
+    .kept.is-away {
+      display: none;
+    }
+    .kept.is-waiting {
+      color: var(--sedge);
+      font-weight: 700;
+    }
+  `,
+})
+export class KeptLine {
+  readonly #outbox = inject(Outbox);
+  readonly #session = inject(Session);
+  readonly #link = inject(Link);
+
+  protected readonly isInside = computed(() => this.#session.person() !== null);
+  /** One short sentence: all kept, or what waits and for whom. */
+  protected readonly keptState = computed(() => {
+    const refused = this.#outbox.refused().length;
+    if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
+    const waiting = this.#outbox.waiting();
+    if (waiting.length === 0)
+      return this.#link.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
+    const me = this.#session.person()?.id;
+    const other = waiting.find((a) => a.sent.by !== me)?.sent.by;
+    const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
+    if (other !== undefined) {
+      const count = waiting.filter((a) => a.sent.by === other).length;
+      return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
+    }
+    return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
+  });
+}
