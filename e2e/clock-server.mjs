@@ -2,7 +2,8 @@
  * A server of the browser tests whose clock they set: the same application, started by the test and never shipped. A message
  * `{ advance: milliseconds }` moves its time on.
  */
-import { buildApp, SHOP_ID } from '../server/dist/app.js';
+import { buildApp } from '../server/dist/app.js';
+import { SHOP_ID } from '../server/dist/config.js';
 import { createPool } from '../server/dist/database/database.js';
 
 let ahead = 0;

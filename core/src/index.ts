@@ -68,7 +68,6 @@ export {
   type SweepFile,
   type SweepFigure,
   type SweepTarget,
-  type UnitQuestion,
 } from './reading/sweep-file.ts';
 export type { Column, ColumnKind, TableFault, TableShape } from './reading/table.ts';
 export {
@@ -137,6 +136,7 @@ export {
   possibleRange,
   QUANTITIES,
   sayImpossible,
+  type UnitQuestion,
   sayUnlikely,
   showQuantity,
   type ModuleQuantity,
@@ -217,4 +217,12 @@ export {
   type StockModule,
 } from './shop/act.ts';
 export { whyNotSign } from './shop/competence.ts';
-export { describeStockFile, readStockFile, STOCK_COLUMNS, type StockFile } from './shop/stock-file.ts';
+export {
+  describeStockFile,
+  readStockFile,
+  refuseStock,
+  scaleStock,
+  stockColumns,
+  type StockFile,
+  type StockTarget,
+} from './shop/stock-file.ts';

@@ -55,9 +55,9 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await page.goto(`${job}/test`);
   await startSweep(page, 'Open circuit');
   await type(page, '7,845', '7.852');
-  await page.keyboard.type('12.5');
+  await page.keyboard.type('7505');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('lies outside');
+  await expect(page.getByRole('alert')).toContainText('Did you mean 7.505 V?');
   await field(page).fill('');
   for (let place = 3; place <= 28; place++) await type(page, (7.84 + (place % 5) / 1000).toFixed(3));
   await expect(page.getByText('28 of 28 taken')).toBeVisible();

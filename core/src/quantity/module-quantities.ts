@@ -147,3 +147,34 @@ export function guessFactor(quantity: ModuleQuantity, values: readonly number[],
   if (isWithin(likely, middle)) return null;
   return ([1000, 0.001] as const).find((factor) => isWithin(likely, middle * factor)) ?? null;
 }
+
+/** A column that would fit if its values were so many times as large. */
+export interface UnitQuestion<Figure extends string = string> {
+  readonly figure: Figure;
+  readonly factor: number;
+  readonly sentence: string;
+}
+
+/** What to ask about the unit of a whole column of values; null where it fits. */
+export function askUnit<Figure extends string>(
+  figure: Figure,
+  quantity: ModuleQuantity,
+  values: readonly number[],
+  type: ModuleFigurePlan,
+): UnitQuestion<Figure> | null {
+  const factor = guessFactor(quantity, values, type);
+  if (factor === null) return null;
+  const { name, unit } = QUANTITIES[quantity];
+  const { least, most } = likelyRange(quantity, type);
+  const usual = `${Number(least.toFixed(2))} to ${Number(most.toFixed(2))} ${unit}`;
+  return {
+    figure,
+    factor,
+    sentence: `Taken in ${unit} the ${name} of these modules is far off ${usual}; ${factor} times as much would fit.`,
+  };
+}
+
+/** A value so many times as large, without the digits that the multiplication adds. */
+export function scaleBy(value: number, factor: number): number {
+  return Number((value * factor).toPrecision(12));
+}

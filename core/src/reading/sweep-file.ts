@@ -1,5 +1,5 @@
 /** Sweeps from a table: one row a module, one column a figure. Builds on `table.ts`; all or nothing. */
-import { guessFactor, likelyRange, possibleRange, QUANTITIES, type ModuleFigurePlan } from '../quantity/module-quantities.ts';
+import { askUnit, possibleRange, scaleBy, type ModuleFigurePlan, type UnitQuestion } from '../quantity/module-quantities.ts';
 import { describeTable, readTable, type ColumnKind, type TableFault, type TableRecord, type TableShape } from './table.ts';
 
 /** The figures one sweep file may carry, with the unit each is kept in. */
@@ -24,16 +24,9 @@ export type SweepFile =
       readonly readings: readonly SweepFileReading[];
       readonly rows: number;
       /** Figures whose whole column seems to be in another unit: to be asked before they are kept. */
-      readonly questions: readonly UnitQuestion[];
+      readonly questions: readonly UnitQuestion<SweepFigure>[];
     }
   | { readonly kind: 'faulty'; readonly faults: readonly TableFault[] };
-
-/** A column that would fit if its values were so many times as large. */
-export interface UnitQuestion {
-  readonly figure: SweepFigure;
-  readonly factor: number;
-  readonly sentence: string;
-}
 
 /** The columns a sweep table may have. Words are those of common English and German headings (common practice, no source). */
 export function sweepColumns({ type }: SweepTarget): ColumnKind[] {
@@ -118,23 +111,19 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   return { kind: 'read', readings, rows: rowOfPlace.size, questions: askUnits(readings, target) };
 }
 
-function askUnits(readings: readonly SweepFileReading[], { type }: SweepTarget): UnitQuestion[] {
+function askUnits(readings: readonly SweepFileReading[], { type }: SweepTarget): UnitQuestion<SweepFigure>[] {
   return SWEEP_FIGURES.flatMap((figure) => {
     const values = readings.filter((r) => r.figure === figure).map((r) => r.value);
-    const factor = guessFactor(figure, values, type);
-    if (factor === null) return [];
-    const { name, unit } = QUANTITIES[figure];
-    const { least, most } = likelyRange(figure, type);
-    const usual = `${Number(least.toFixed(2))} to ${Number(most.toFixed(2))} ${unit}`;
-    return [
-      { figure, factor, sentence: `Taken in ${unit} the ${name} of these modules is far off ${usual}; ${factor} times as much would fit.` },
-    ];
+    return askUnit(figure, figure, values, type) ?? [];
   });
 }
 
 /** The readings with one figure so many times as large: its column was in another unit. */
-export function scaleFigure(readings: readonly SweepFileReading[], { figure, factor }: UnitQuestion): SweepFileReading[] {
-  return readings.map((r) => (r.figure === figure ? { ...r, value: Number((r.value * factor).toPrecision(12)) } : r));
+export function scaleFigure(
+  readings: readonly SweepFileReading[],
+  { figure, factor }: Pick<UnitQuestion, 'figure' | 'factor'>,
+): SweepFileReading[] {
+  return readings.map((r) => (r.figure === figure ? { ...r, value: scaleBy(r.value, factor) } : r));
 }
 
 function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined): TableRecord[] {

@@ -1,17 +1,19 @@
 /** Acts on the shelf. */
-import { refuse, type Refusal } from '@estuarine/core';
+import { refuse, refuseStock, type Refusal } from '@estuarine/core';
 import type { ShopRoom, ShopScene } from '../log/shop-room.ts';
+import { listProfiles } from '../profiles/store.ts';
 import { hasModule, saveModules, setQuarantine } from './store.ts';
 
 export const stockRoom: ShopRoom<'stock.imported' | 'module.quarantined' | 'module.released'> = {
   decide: {
-    'stock.imported': ({ body }) => {
+    'stock.imported': async ({ body }, { db, shopId }) => {
       const seen = new Set<string>();
       for (const [i, { moduleId }] of body.modules.entries()) {
-        if (seen.has(moduleId)) return Promise.resolve(refuse('mismatch', `Module ${moduleId} stands twice.`, ['body', 'modules', i]));
+        if (seen.has(moduleId)) return refuse('mismatch', `Module ${moduleId} stands twice.`, ['body', 'modules', i]);
         seen.add(moduleId);
       }
-      return Promise.resolve(null);
+      const types = new Map((await listProfiles(db, shopId)).map((p) => [p.moduleType.id, p.moduleType]));
+      return refuseStock(body.modules, (id) => types.get(id) ?? null);
     },
     'module.quarantined': ({ body }, scene) => refuseUnknown(body.moduleId, scene),
     'module.released': ({ body }, scene) => refuseUnknown(body.moduleId, scene),

@@ -9,25 +9,25 @@ import {
   type Profile,
   type SweepFile,
   type SweepKind,
-  type UnitQuestion,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../log/job-log.ts';
 import { readOptional } from '../job/sweep/sweep-walk.ts';
-import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';
 import { ImportTable, type TableRead } from './import-table.ts';
 import type { ImportTarget } from './import.worker.ts';
+import { UnitQuestions } from './unit-questions.ts';
 
 type SweepRead = Extract<SweepFile, { kind: 'read' }>;
+type SweepQuestion = SweepRead['questions'][number];
 
 /** Sweeps from a file onto a job, all or nothing; asks for what the file does not say. */
 @Component({
   selector: 'app-import-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzModalModule, NzButtonModule, ImportTable, Notice, TextField],
+  imports: [NzModalModule, NzButtonModule, ImportTable, UnitQuestions, TextField],
   template: `
     <nz-modal [nzVisible]="true" nzTitle="Import sweeps from a file" [nzWidth]="820" (nzOnCancel)="closed.emit()" [nzFooter]="foot">
       <ng-container *nzModalContent>
@@ -48,12 +48,7 @@ type SweepRead = Extract<SweepFile, { kind: 'read' }>;
             [(value)]="hours"
           />
         }
-        @for (question of questions(); track question.figure) {
-          <app-notice [title]="question.sentence">
-            <button nz-button type="button" (click)="scale(question)">Take it {{ question.factor }} times as large</button>
-            <button nz-button type="button" (click)="leave(question)">It is right as it is</button>
-          </app-notice>
-        }
+        <app-unit-questions [questions]="questions()" (scaled)="scale($event)" (left)="leave($event)" />
         @if (fault()) {
           <p role="alert">{{ fault() }}</p>
         }
@@ -74,7 +69,7 @@ export class ImportDialog {
   readonly #fileName = signal('');
   protected readonly readings = signal<SweepRead | null>(null);
   /** Columns whose unit is asked about before anything is imported. */
-  protected readonly questions = signal<readonly UnitQuestion[]>([]);
+  protected readonly questions = signal<readonly SweepQuestion[]>([]);
   protected readonly ampere = signal('');
   protected readonly hours = signal('');
   protected readonly fault = signal<string | null>(null);
@@ -95,12 +90,12 @@ export class ImportDialog {
     this.questions.set(table?.questions ?? []);
   }
 
-  protected scale(question: UnitQuestion): void {
+  protected scale(question: SweepQuestion): void {
     this.readings.update((table) => table && { ...table, readings: scaleFigure(table.readings, question) });
     this.leave(question);
   }
 
-  protected leave(question: UnitQuestion): void {
+  protected leave(question: SweepQuestion): void {
     this.questions.update((all) => all.filter((q) => q !== question));
   }
 

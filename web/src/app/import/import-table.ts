@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, effect, inject, input, output, signal, untracked } from '@angular/core';
 import type { Column, StockFile, SweepFile, TableFault } from '@estuarine/core';
 import * as comlink from 'comlink';
 import { Notice } from '../ui/notice.ts';
@@ -31,6 +31,11 @@ export class ImportTable {
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.#worker.terminate());
+    // what is read for another pack or type of module is judged anew
+    effect(() => {
+      this.target();
+      untracked(() => void this.#readNow());
+    });
   }
 
   protected async choose(files: FileList | null): Promise<void> {

@@ -4,9 +4,10 @@ import {
   describeSweepFile,
   readStockFile,
   readSweepFile,
-  STOCK_COLUMNS,
+  stockColumns,
   sweepColumns,
   type StockFile,
+  type StockTarget,
   type SweepFile,
   type SweepTarget,
   type TableShape,
@@ -14,7 +15,8 @@ import {
 import * as comlink from 'comlink';
 import { readGrid } from './read-text.ts';
 
-export type ImportTarget = { readonly kind: 'sweep'; readonly modules: SweepTarget } | { readonly kind: 'stock'; readonly typeId: string };
+export type ImportTarget =
+  { readonly kind: 'sweep'; readonly modules: SweepTarget } | { readonly kind: 'stock'; readonly type: StockTarget };
 
 export type Opened =
   | {
@@ -37,8 +39,8 @@ class Reader {
     const grid = readGrid(bytes);
     if (grid.kind === 'unreadable') return grid;
     this.#rows = grid.rows;
-    const shape = target.kind === 'sweep' ? describeSweepFile(grid.rows, target.modules) : describeStockFile(grid.rows);
-    const columns = target.kind === 'sweep' ? sweepColumns(target.modules) : STOCK_COLUMNS;
+    const shape = target.kind === 'sweep' ? describeSweepFile(grid.rows, target.modules) : describeStockFile(grid.rows, target.type);
+    const columns = target.kind === 'sweep' ? sweepColumns(target.modules) : stockColumns(target.type);
     const first = shape.headingRow + 1;
     return {
       kind: 'opened',
@@ -52,7 +54,7 @@ class Reader {
   }
 
   read(shape: TableShape, target: ImportTarget): SweepFile | StockFile {
-    return target.kind === 'sweep' ? readSweepFile(this.#rows, shape, target.modules) : readStockFile(this.#rows, shape, target.typeId);
+    return target.kind === 'sweep' ? readSweepFile(this.#rows, shape, target.modules) : readStockFile(this.#rows, shape, target.type);
   }
 }
 

@@ -1,0 +1,140 @@
+import { contextOf, profile, Recorder } from '../../../../test/job-fixture.ts';
+import type { Role } from '../chapter.ts';
+import type { Act, ActBody } from '../../frame/acts.ts';
+import { findUnmet } from '../../frame/closing.ts';
+import { decide } from '../../frame/decide.ts';
+import { stagesOf } from '../../frame/stages.ts';
+import { startState } from '../../frame/state.ts';
+import { JOB_KINDS, KIND_RULES, type JobKind } from './kinds.ts';
+
+const CLOSE: Act = { type: 'job.closed', body: { outcome: 'finished', note: 'Fetched on Friday.' } };
+const BREAK_OFF: Act = { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: ['made up'] } };
+const REOPEN: Act = { type: 'job.reopened', body: { reason: 'It came back.' } };
+
+function open(kind: JobKind, moduleIds: readonly string[] = []): Recorder {
+  const job = new Recorder();
+  const ids = KIND_RULES[kind].namesModules ? Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`) : [...moduleIds];
+  const [first] = new Recorder().open().events;
+  if (first?.type !== 'job.opened') throw new Error('not opened');
+  job.add({ type: 'job.opened', body: { ...first.body, kind, moduleIds: ids } });
+  return job;
+}
+
+function say(job: Recorder, act: Act, role: Role = 'technician'): string | null {
+  const decided = decide(job.state(), act, contextOf(job, { role }));
+  return decided.kind === 'refused' ? decided.message : null;
+}
+
+const unmet = (job: Recorder): string[] => findUnmet(job.state(), profile);
+
+describe('opening', () => {
+  const body = (change: Partial<ActBody<'job.opened'>>): Act => {
+    const [first] = new Recorder().open().events;
+    if (first?.type !== 'job.opened') throw new Error('not opened');
+    return { type: 'job.opened', body: { ...first.body, ...change } };
+  };
+  const refusalOf = (act: Act) => decide(startState(profile), act, contextOf(new Recorder()));
+
+  it.each(JOB_KINDS)('a %s asks for its modules only where they are handled singly', (kind) => {
+    const none = refusalOf(body({ kind, moduleIds: [] }));
+    if (KIND_RULES[kind].namesModules) expect(none).toMatchObject({ code: 'mismatch', path: ['body', 'moduleIds'] });
+    else expect(none).toMatchObject({ kind: 'answer' });
+    // who names them all the same names all of them
+    expect(refusalOf(body({ kind, moduleIds: ['a', 'b'] }))).toMatchObject({ code: 'mismatch' });
+    expect(refusalOf(body({ kind }))).toMatchObject({ kind: 'answer' });
+  });
+});
+
+describe('the stages of a kind', () => {
+  it('begin at intake and end with handing over', () => {
+    for (const kind of JOB_KINDS) {
+      const stages = stagesOf(open(kind).state(), profile);
+      expect(stages[0]).toBe('intake');
+      expect(stages.at(-1)).toBe('handOver');
+    }
+    expect(stagesOf(open('filterService').state(), profile)).not.toContain('isolate');
+    expect(stagesOf(open('benchOnly').state(), profile)).not.toContain('isolate');
+    expect(stagesOf(open('wholeRepair').state(), profile)).toEqual(profile.stages);
+  });
+
+  it('show one that was worked in all the same', () => {
+    const job = open('filterService');
+    job.fact('isolate', { kind: 'plug', isIn: false });
+    expect(stagesOf(job.state(), profile)).toContain('isolate');
+  });
+});
+
+describe('closing', () => {
+  it('a filter service that touched nothing can be closed at once, and closed once', () => {
+    const job = open('filterService');
+    expect(say(job, CLOSE)).toBeNull();
+    job.add(CLOSE);
+    expect(job.state().intake.closed).toMatchObject({ outcome: 'finished', note: 'Fetched on Friday.', by: 'om' });
+    expect(say(job, CLOSE)).toMatch(/closed already/);
+  });
+
+  it('asks for each thing that its hands left undone, in the order they are put right', () => {
+    const job = open('fanCleaning');
+    const undone: [Parameters<Recorder['fact']>[1], RegExp, Parameters<Recorder['fact']>[1]][] = [
+      [{ kind: 'twelveVolt', isOff: true }, /12 V/, { kind: 'twelveVolt', isOff: false }],
+      [{ kind: 'plug', isIn: false }, /plug/, { kind: 'plug', isIn: true }],
+      [{ kind: 'connectors', are: 'insulated' }, /cables/, { kind: 'connectors', are: 'closed' }],
+      [{ kind: 'pack', isOnBench: true }, /bench/, { kind: 'pack', isOnBench: false }],
+      [{ kind: 'case', isOpen: true }, /case/, { kind: 'case', isOpen: false }],
+      [{ kind: 'covers', areOff: true }, /covers/, { kind: 'covers', areOff: false }],
+      [{ kind: 'harness', isUnplugged: true }, /harness/, { kind: 'harness', isUnplugged: false }],
+      [{ kind: 'charger', volt: 200 }, /source/, { kind: 'charger', volt: null }],
+    ];
+    for (const [off, why, back] of undone) {
+      job.fact('strip', off);
+      expect(unmet(job)).toEqual([expect.stringMatching(why)]);
+      expect(say(job, CLOSE)).toMatch(why);
+      job.fact('strip', back);
+      expect(unmet(job)).toEqual([]);
+    }
+    job.fact('open', { kind: 'links', links: [3, 4], areOpen: true });
+    expect(unmet(job)).toEqual(['2 links are stated open.']);
+  });
+
+  it('counts the pieces that are out, and says how many reasons there are', () => {
+    const job = open('exchange');
+    job.fact('isolate', { kind: 'twelveVolt', isOff: true });
+    job.add({
+      type: 'part.moved',
+      body: { stage: 'strip', partId: 'pack-bolt', count: 2, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' },
+    });
+    expect(unmet(job)).toContain('2 pieces are neither back nor accounted for.');
+    expect(say(job, CLOSE)).toMatch(/And 1 more\. The lead can break the job off/);
+  });
+
+  it('a whole repair asks that modules were rested and a plan chosen; a diagnosis, that something was found', () => {
+    expect(unmet(open('wholeRepair')).join(' ')).toMatch(/rest.*plan/);
+    const diagnosis = open('diagnosis');
+    expect(unmet(diagnosis)).toEqual(['Nothing was found or measured yet.']);
+    diagnosis.startSweep('openCircuit');
+    expect(unmet(diagnosis)).toEqual([]);
+  });
+
+  it('by breaking off is the lead’s alone, and writes down what stood against it rather than what was sent', () => {
+    const job = open('wholeRepair');
+    expect(say(job, BREAK_OFF)).toBe('Only the lead breaks a job off.');
+    const decided = decide(job.state(), BREAK_OFF, contextOf(job, { role: 'lead' }));
+    expect(decided).toMatchObject({ kind: 'answer', value: [{ body: { unmet: unmet(job), reason: 'The customer declined.' } }] });
+    expect(unmet(job).length).toBeGreaterThan(1);
+  });
+
+  it('ends permits but keeps facts, until it is opened again with its reason', () => {
+    const job = open('wholeRepair');
+    const permit: Act = { type: 'modules.released', body: {} };
+    const fact: Act = { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } };
+    expect(say(job, REOPEN)).toMatch(/is open/);
+    job.add(BREAK_OFF);
+    expect(say(job, permit)).toMatch(/This job is closed/);
+    expect(say(job, fact)).toBeNull();
+    expect(say(job, REOPEN, 'apprentice')).toMatch(/technician/);
+    expect(say(job, REOPEN)).toBeNull();
+    job.add(REOPEN);
+    expect(job.state().intake).toMatchObject({ closed: null, reopened: [{ reason: 'It came back.' }] });
+    expect(say(job, permit)).not.toMatch(/is closed/);
+  });
+});

@@ -1,0 +1,195 @@
+/** Kinds of jobs, their papers and their end, over HTTP. */
+import { createHash } from 'node:crypto';
+import type { JobSummary, Papers } from '@estuarine/contract';
+import type { Act, ActBody, NamedRow } from '@estuarine/core';
+import type { FastifyInstance } from 'fastify';
+import { canonicalText } from '../src/log/chain.ts';
+import { rebuild } from '../src/rebuild.ts';
+import { createDatabase, Desk, nextId, openAct, PAPERS, profile, send, signIn, startApp, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let app: FastifyInstance;
+let desk: Desk;
+const cookies: Record<string, string> = {};
+
+beforeAll(async () => {
+  db = await createDatabase();
+  app = await startApp(db);
+  desk = new Desk(db);
+  for (const id of ['om', 'ts']) cookies[id] = await signIn(app, id);
+});
+afterAll(async () => {
+  await app.close();
+  await db.drop();
+});
+
+const get = async (url: string) => app.inject({ method: 'GET', url, headers: { cookie: cookies.om ?? '' } });
+
+async function post(url: string, payload: object, by = 'om') {
+  return app.inject({ method: 'POST', url, payload, headers: { cookie: cookies[by] ?? '' } });
+}
+
+async function act(jobId: string, what: Act, by = 'om') {
+  return post(`/api/jobs/${jobId}/acts`, send(what, by), by);
+}
+
+function opening(jobId: string, change: Partial<ActBody<'job.opened'>>): Act {
+  const whole = openAct(jobId);
+  if (whole.type !== 'job.opened') throw new Error('not an opening');
+  return { ...whole, body: { ...whole.body, ...change } };
+}
+
+async function openWith(jobId: string, change: Partial<ActBody<'job.opened'>>, papers: Papers = PAPERS) {
+  return post(`/api/jobs/${jobId}/acts`, { ...send(opening(jobId, change)), papers });
+}
+
+async function summaryOf(jobId: string): Promise<JobSummary> {
+  const { jobs } = (await get('/api/jobs')).json<{ jobs: JobSummary[] }>();
+  const found = jobs.find((j) => j.jobId === jobId);
+  if (!found) throw new Error(`${jobId} is not in the yard`);
+  return found;
+}
+
+const CLOSE: Act = { type: 'job.closed', body: { outcome: 'finished', note: '' } };
+
+describe('a filter service', () => {
+  it('names no module, is closed by its own rules and opened again, and the yard tells of it', async () => {
+    expect((await openWith('filter', { kind: 'filterService', moduleIds: [] })).json()).toMatchObject({ kind: 'kept' });
+    expect(await summaryOf('filter')).toMatchObject({ kind: 'filterService', closed: null, closedAt: null });
+    await act('filter', { type: 'fact.stated', body: { stage: 'intake', fact: { kind: 'twelveVolt', isOff: true } } });
+    expect((await act('filter', CLOSE)).json()).toMatchObject({ status: 409, detail: expect.stringContaining('12 V') as unknown });
+    await act('filter', { type: 'fact.stated', body: { stage: 'intake', fact: { kind: 'twelveVolt', isOff: false } } });
+    expect((await act('filter', CLOSE)).json()).toMatchObject({ kind: 'kept' });
+    expect(await summaryOf('filter')).toMatchObject({ closed: 'finished', closedAt: expect.any(String) as unknown });
+    expect((await act('filter', CLOSE)).statusCode).toBe(409);
+    expect((await act('filter', { type: 'job.reopened', body: { reason: 'It rattles.' } })).json()).toMatchObject({ kind: 'kept' });
+    expect(await summaryOf('filter')).toMatchObject({ closed: null, closedAt: null });
+  });
+
+  it('is broken off by the lead alone, whatever the device says stood against it', async () => {
+    await openWith('off', { kind: 'diagnosis', moduleIds: [] });
+    const off: Act = { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: [] } };
+    expect((await act('off', off)).statusCode).toBe(409);
+    expect((await act('off', off, 'ts')).json()).toMatchObject({ kind: 'kept' });
+    const { events } = (await get('/api/jobs/off/events')).json<{ events: { type: string; body: unknown }[] }>();
+    expect(events.at(-1)).toMatchObject({ type: 'job.closed', body: { unmet: ['Nothing was found or measured yet.'] } });
+  });
+});
+
+describe('papers', () => {
+  const vehicle = { name: 'Grey estate', plate: 'EST 12', odometerKilometre: 120_000, note: 'Parks at the quay.' };
+  const customer = { name: 'A. Ferrow', contact: 'by the harbour office' };
+  const rows = { vehicle: { id: 'paper-v', hash: '1'.repeat(64) }, customer: { id: 'paper-c', hash: '2'.repeat(64) } };
+
+  it('are kept beside the log, which names them by a salted hash that was computed here', async () => {
+    expect((await openWith('papers', rows, { vehicle, customer })).json()).toMatchObject({ kind: 'kept' });
+    expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle, customer });
+    const { rows: texts } = await db.pool.query<{ text: string }>(`select text from log_event where stream = 'papers'`);
+    for (const secret of ['Grey estate', 'EST 12', 'Ferrow', 'harbour office', 'quay'])
+      expect(texts.some((t) => t.text.includes(secret))).toBe(false);
+    const body = (JSON.parse(texts[0]?.text ?? '{}') as { body: { customer: NamedRow } }).body;
+    const { rows: kept } = await db.pool.query<{ salt: Buffer; body: unknown }>(
+      `select salt, body from customer where customer_id = 'paper-c'`,
+    );
+    const salt = kept[0]?.salt ?? Buffer.alloc(0);
+    expect(salt).toHaveLength(16);
+    const hash = createHash('sha256').update(salt).update(canonicalText(customer), 'utf8').digest('hex');
+    expect(body.customer).toEqual({ id: 'paper-c', hash });
+  });
+
+  it('are found by customer in the yard until they are erased, and no rebuild brings them back', async () => {
+    expect(await summaryOf('papers')).toMatchObject({ vehicleName: 'Grey estate', plate: 'EST 12', customerName: 'A. Ferrow' });
+    const erase = (type: string, body: object) => ({
+      commandId: nextId(),
+      deviceAt: new Date().toISOString(),
+      by: 'ts',
+      act: { type, body },
+    });
+    const reason = 'They asked for it.';
+    for (const [type, body] of [
+      ['customer.erased', { customerId: 'paper-c', reason }],
+      ['vehicle.erased', { vehicleId: 'paper-v', reason }],
+    ] as const) {
+      expect((await post('/api/shop/acts', { ...erase(type, body), by: 'om' })).statusCode).toBe(409);
+      expect((await post('/api/shop/acts', erase(type, body), 'ts')).json()).toMatchObject({ kind: 'kept' });
+    }
+    expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle: null, customer: null });
+    await rebuild(db.pool);
+    expect(await summaryOf('papers')).toMatchObject({ plate: '', customerName: '' });
+    expect((await get('/api/jobs/papers/job.json')).body).not.toMatch(/EST 12|Ferrow/);
+  });
+
+  it('must come with an opening, and agree with it on whether there is a customer', async () => {
+    const without = { ...send(opening('none', {})), papers: undefined };
+    expect((await post('/api/jobs/none/acts', without)).json()).toMatchObject({ status: 422, path: ['papers'] });
+    expect((await openWith('none', {}, { ...PAPERS, customer })).json()).toMatchObject({ status: 422, path: ['papers', 'customer'] });
+    expect((await openWith('none', rows, { vehicle, customer })).json()).toMatchObject({ status: 409, path: ['body', 'vehicle', 'id'] });
+    expect((await get('/api/jobs/none')).statusCode).toBe(404);
+  });
+});
+
+describe('a comeback', () => {
+  it('names the job it comes back from, which must be there', async () => {
+    await openWith('first', { kind: 'fanCleaning', moduleIds: [] });
+    const gone = await openWith('again', { kind: 'diagnosis', moduleIds: [], comebackOf: 'nowhere' });
+    expect(gone.json()).toMatchObject({ status: 422, path: ['body', 'comebackOf'] });
+    expect((await openWith('again', { kind: 'diagnosis', moduleIds: [], comebackOf: 'first' })).json()).toMatchObject({ kind: 'kept' });
+    expect((await summaryOf('again')).comebackOf).toBe((await summaryOf('first')).number);
+  });
+
+  it('may bring back the modules of a closed job, and not those of one that is open', async () => {
+    const moduleIds = Array.from({ length: 28 }, (_, i) => `back-${i + 1}`);
+    await openWith('sold', { kind: 'exchange', moduleIds });
+    const again = { moduleIds, comebackOf: 'sold', vehicle: { id: 'back-v', hash: '0'.repeat(64) } };
+    expect((await openWith('returned', again)).json()).toMatchObject({ status: 409, detail: expect.stringContaining('back-1') as unknown });
+    await act('sold', CLOSE);
+    expect((await openWith('returned', again)).json()).toMatchObject({ kind: 'kept' });
+  });
+});
+
+describe('modules of the shelf', () => {
+  it('that one job has reserved cannot be opened into another pack', async () => {
+    const shelf = ['SP-1', 'SP-2'].map((moduleId) => ({
+      ...{ moduleId, label: moduleId, typeId: profile.moduleType.id, capacityAh: 5.4, resistanceMilliohm: 27 },
+      ...{ restDropMillivolt: null, ocvVolt: 7.8, bin: '' },
+    }));
+    const imported = await post('/api/shop/acts', {
+      ...{ commandId: nextId(), deviceAt: new Date().toISOString(), by: 'om' },
+      act: { type: 'stock.imported', body: { fileName: 'shelf.csv', modules: shelf } },
+    });
+    expect(imported.json()).toMatchObject({ kind: 'kept' });
+    await desk.keep('holder', openAct('holder'));
+    const moduleIds = ['SP-1', ...Array.from({ length: 27 }, (_, i) => `holder-${i + 2}`)];
+    const plan = { rangeAh: 0, lowerBoundAh: 0, proven: true, blockMeanAh: [], assumedPlaces: [] };
+    const chosen = await desk.keep('holder', {
+      type: 'plan.chosen',
+      body: { school: 'spotRepair', moduleIds, fromShelf: ['SP-1'], ...plan },
+    });
+    expect(chosen).toMatchObject({ kind: 'kept' });
+    const into = (id: string) => ({ moduleIds: [id, ...Array.from({ length: 27 }, (_, i) => `taker-${i + 2}`)] });
+    const taken = await openWith('taker', into('SP-1'));
+    expect(taken.json()).toMatchObject({ status: 409, type: 'urn:estuarine:taken', path: ['body', 'moduleIds', 0] });
+    expect((await get('/api/jobs/taker')).statusCode).toBe(404);
+    expect((await openWith('taker', into('SP-2'))).json()).toMatchObject({ kind: 'kept' });
+  });
+
+  it('of a plan are weighed here, not where they were chosen', async () => {
+    const { events } = (await get('/api/jobs/holder/events')).json<{ events: { type: string; body: unknown }[] }>();
+    expect(events.at(-1)).toMatchObject({ type: 'plan.chosen', body: { proven: false, lowerBoundAh: null } });
+    const body = events.at(-1)?.body as ActBody<'plan.chosen'>;
+    // one spare was measured: its capacity stands in for the others
+    expect(body.assumedPlaces).toHaveLength(27);
+    expect(body.blockMeanAh[0]).toBeCloseTo(5.4, 9);
+  });
+});
+
+it('keeps a number that can be and refuses one that cannot, and nothing sticks behind it', async () => {
+  const sweepId = await desk.openJob('figures');
+  const read = async (value: number, place = 1) =>
+    act('figures', { type: 'reading.taken', body: { sweepId, place, moduleId: `figures-${place}`, quantity: 'openCircuitVolt', value } });
+  expect((await read(7505)).json()).toMatchObject({ status: 422, detail: expect.stringContaining('Did you mean 7.505 V?') as unknown });
+  expect((await read(-1)).json()).toMatchObject({ kind: 'kept' });
+  expect((await read(7.505)).json()).toMatchObject({ kind: 'kept' });
+  const { state } = (await get('/api/jobs/figures')).json<{ state: { head: number } }>();
+  expect(state.head).toBe(4);
+});
