@@ -69,7 +69,7 @@ export {
   type SweepFigure,
   type SweepTarget,
 } from './reading/sweep-file.ts';
-export type { Column, ColumnKind, TableFault, TableShape } from './reading/table.ts';
+export { writeUnit, type Column, type ColumnKind, type TableFault, type TableShape } from './reading/table.ts';
 export {
   DEFAULT_LIMITS,
   FIGURES,

@@ -4,6 +4,7 @@ import { gearPolicySchema } from '../src/gear/due.ts';
 import { gearSchema, type Gear } from '../src/gear/gear.ts';
 import { isolationPolicySchema } from '../src/isolate/policy.ts';
 import type { DecideContext } from '../src/job/chapters/chapter.ts';
+import { KIND_RULES, type JobKind } from '../src/job/chapters/intake/kinds.ts';
 import type { SweepKind } from '../src/job/chapters/sweep/acts.ts';
 import type { Act, JobEvent } from '../src/job/frame/acts.ts';
 import { fold } from '../src/job/frame/fold.ts';
@@ -61,13 +62,14 @@ export class Recorder {
     return this.#time;
   }
 
-  open(): this {
+  /** Opens a job; its modules are named `m1` and on where the kind names them. */
+  open(kind: JobKind = 'wholeRepair'): this {
     this.add({
       type: 'job.opened',
       body: {
         ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
-        ...{ kind: 'wholeRepair', vehicle: { id: 'v1', hash: '0'.repeat(64) }, customer: null, comebackOf: null },
-        moduleIds: Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`),
+        ...{ kind, vehicle: { id: 'v1', hash: '0'.repeat(64) }, customer: null, comebackOf: null },
+        moduleIds: KIND_RULES[kind].namesModules ? Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`) : [],
       },
     });
     return this;

@@ -1,3 +1,4 @@
+import { writeUnit } from './table.ts';
 import { describeSweepFile, readSweepFile, scaleFigure, type SweepFile, type SweepTarget } from './sweep-file.ts';
 
 const type = { nominalVolt: 7.2, maximumModuleVolt: 9.6, nominalCapacityAh: 6.5, typicalMilliohm: 25 };
@@ -58,4 +59,14 @@ describe('readSweepFile', () => {
       readings: [{ place: 7 }, { place: 8 }, { place: 9 }],
     });
   });
+});
+
+it.each([
+  ['v', 'V'],
+  ['mv', 'mV'],
+  ['mah', 'mAh'],
+  ['mω', 'mΩ'],
+  ['volt', 'volt'],
+])('writes the unit %s of a heading as %s', (unit, written) => {
+  expect(writeUnit(unit)).toBe(written);
 });

@@ -106,6 +106,13 @@ function unitIn(heading: string): string | null {
   return isUnit(candidate) ? candidate : null;
 }
 
+const WRITTEN: Readonly<Record<string, string>> = { v: 'V', ah: 'Ah', ω: 'Ω' };
+
+/** A unit of a {@link Column} as it is usually written: `mah` is mAh. */
+export function writeUnit(unit: string): string {
+  return unit.replace(/(?<=^[mkuµ]?)(v|ah|ω)$/, (sign) => WRITTEN[sign] ?? sign);
+}
+
 function isUnit(text: string): boolean {
   return Object.values(UNITS).some((table) => Object.hasOwn(table, text));
 }

@@ -19,6 +19,14 @@ describe('findJobExposure', () => {
     expect(found.next).toMatchObject({ label: 'pull the service plug' });
   });
 
+  it('leads to no cut on a job that leaves the high voltage alone, until somebody parts the string all the same', () => {
+    const filter = new Recorder().open('filterService');
+    expect(findJobExposure(filter.state(), profile)).toMatchObject({ next: null, behind: { volt: expect.closeTo(MAXIMUM, 9) as number } });
+    filter.fact('isolate', { kind: 'twelveVolt', isOff: true });
+    expect(findJobExposure(filter.state(), profile).next).toMatchObject({ label: 'pull the service plug' });
+    expect(findJobExposure(new Recorder().open('benchOnly').state(), profile).next).not.toBeNull();
+  });
+
   it('counts bare cable ends at the full string while the pack hangs on the car', () => {
     const recorder = new Recorder().open();
     recorder.fact('isolate', { kind: 'plug', isIn: false });

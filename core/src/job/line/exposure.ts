@@ -11,6 +11,7 @@ import { postName } from '../../pack/post.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { findStanding, type Standing } from '../chapters/isolate/view.ts';
 import type { JobState, StatedFact } from '../frame/state.ts';
+import { stagesOf } from '../frame/stages.ts';
 import { findNext, findWayToLimit, type NextAct } from './next.ts';
 import { findModuleVolts, partingLinks, type ModuleVolt } from './volts.ts';
 
@@ -158,10 +159,17 @@ function exposeJob(
     modules,
     measuredCount,
     basis: sayBasis(pack, measuredCount, profile, provenVolt),
-    next: findNext(pack, modules, profile),
+    // a job that leaves the high voltage alone is led to no cut
+    next: isPartingUsual(state, profile) ? findNext(pack, modules, profile) : null,
     toLimit: pack.isHarnessUnplugged ? findWayToLimit(moduleVolts, openLinks, profile) : null,
     changedBy: state.facts[state.facts.length - 1] ?? null,
   };
+}
+
+/** Whether the string is parted at all in the course of this job. */
+function isPartingUsual(state: JobState, profile: Profile): boolean {
+  const stages = stagesOf(state, profile);
+  return stages.includes('isolate') || stages.includes('open');
 }
 
 function sayBasis(pack: PackState, measured: number, profile: Profile, provenVolt: number | null): string[] {

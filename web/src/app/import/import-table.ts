@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, effect, inject, input, output, signal, untracked } from '@angular/core';
-import type { Column, StockFile, SweepFile, TableFault } from '@estuarine/core';
+import { writeUnit, type Column, type StockFile, type SweepFile, type TableFault } from '@estuarine/core';
 import * as comlink from 'comlink';
 import { Notice } from '../ui/notice.ts';
 import type { ImportReader, ImportTarget, Opened } from './import.worker.ts';
@@ -58,6 +58,10 @@ export class ImportTable {
   protected async mapColumn(index: number, key: string): Promise<void> {
     this.columns.update((all) => all.map((c) => (c.index === index ? { ...c, key: key === '' ? null : key } : c)));
     await this.#readNow();
+  }
+
+  protected unitOf({ unit }: Column, usual: string): string {
+    return unit === null ? usual : writeUnit(unit);
   }
 
   protected where(fault: TableFault): string {

@@ -11,9 +11,18 @@ import { Notice } from '../ui/notice.ts';
   template: `
     @for (question of questions(); track question.figure) {
       <app-notice [title]="question.sentence">
-        <button nz-button type="button" (click)="scaled.emit(question)">Take it {{ question.factor }} times as large</button>
-        <button nz-button type="button" (click)="left.emit(question)">It is right as it is</button>
+        <div class="row">
+          <button nz-button type="button" (click)="scaled.emit(question)">Take it {{ question.factor }} times as large</button>
+          <button nz-button type="button" (click)="left.emit(question)">It is right as it is</button>
+        </div>
       </app-notice>
+    }
+  `,
+  styles: `
+    .row {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px;
     }
   `,
 })

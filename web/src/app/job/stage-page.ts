@@ -54,14 +54,17 @@ import { TestStage } from './sweep/test-stage.ts';
             <app-match-stage />
           }
         }
+        @case ('handOver') {
+          <div class="page">
+            <app-notice title="The report is not built yet">The job is closed here; what goes to the customer stays on paper.</app-notice>
+            <app-job-closing />
+          </div>
+        }
         @case ('later') {
           <div class="page">
             <app-notice [title]="name() + ' is not built yet'">
               Nothing can be recorded for this stage so far. What is on paper stays on paper; the other stages are not affected.
             </app-notice>
-            @if (known() === 'handOver') {
-              <app-job-closing />
-            }
           </div>
         }
         @default {
@@ -80,23 +83,18 @@ export class StagePage {
     const stage = this.known();
     return stage ? STAGE_NAMES[stage] : '';
   });
-  protected readonly kind = computed((): 'intake' | 'isolate' | 'strip' | 'open' | 'physical' | 'test' | 'match' | 'later' | 'unknown' => {
-    switch (this.known()) {
-      case 'intake':
-      case 'isolate':
-      case 'strip':
-      case 'open':
-      case 'test':
-      case 'match':
-        return this.known() as 'intake' | 'isolate' | 'strip' | 'open' | 'test' | 'match';
+  protected readonly kind = computed((): Exclude<Stage, 'rebuild' | 'cool' | 'refit'> | 'physical' | 'later' | 'unknown' => {
+    const known = this.known();
+    switch (known) {
       case 'rebuild':
       case 'refit':
         return 'physical';
       case 'cool':
-      case 'handOver':
         return 'later';
       case null:
         return 'unknown';
+      default:
+        return known;
     }
   });
 }

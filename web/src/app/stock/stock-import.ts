@@ -21,7 +21,7 @@ type StockQuestion = StockRead['questions'][number];
       <ng-container *nzModalContent>
         <app-choice-field label="All modules of the file are of this type" [choices]="choices()" [(value)]="typeId" />
         @if (target(); as target) {
-          <app-import-table [target]="target" (read)="take($event)" />
+          <app-import-table class="below" [target]="target" (read)="take($event)" />
         }
         <app-unit-questions [questions]="questions()" (scaled)="scale($event)" (left)="leave($event)" />
         @if (fault()) {
@@ -35,6 +35,12 @@ type StockQuestion = StockRead['questions'][number];
         </button>
       </ng-template>
     </nz-modal>
+  `,
+  styles: `
+    .below {
+      display: block;
+      margin-top: 12px;
+    }
   `,
 })
 export class StockImport {

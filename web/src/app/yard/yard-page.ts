@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signa
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { findDue, GEAR_NAMES, JOB_KIND_NAMES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
+import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
 import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
@@ -70,8 +70,13 @@ export class YardPage {
     return this.reach(job) >= LIVE_VOLT;
   }
 
+  protected isMeasured({ kind, measuredCount }: JobSummary): boolean {
+    return measuredCount > 0 || KIND_RULES[kind].stages.includes('test');
+  }
+
   /** What the job waits for, and until when; null where it waits for nothing. */
   protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
+    if (job.closed !== null) return null;
     const now = this.#link.serverNow();
     if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
     if (job.proofEndsAt !== null)

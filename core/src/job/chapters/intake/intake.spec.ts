@@ -11,14 +11,7 @@ const CLOSE: Act = { type: 'job.closed', body: { outcome: 'finished', note: 'Fet
 const BREAK_OFF: Act = { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: ['made up'] } };
 const REOPEN: Act = { type: 'job.reopened', body: { reason: 'It came back.' } };
 
-function open(kind: JobKind, moduleIds: readonly string[] = []): Recorder {
-  const job = new Recorder();
-  const ids = KIND_RULES[kind].namesModules ? Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`) : [...moduleIds];
-  const [first] = new Recorder().open().events;
-  if (first?.type !== 'job.opened') throw new Error('not opened');
-  job.add({ type: 'job.opened', body: { ...first.body, kind, moduleIds: ids } });
-  return job;
-}
+const open = (kind: JobKind): Recorder => new Recorder().open(kind);
 
 function say(job: Recorder, act: Act, role: Role = 'technician'): string | null {
   const decided = decide(job.state(), act, contextOf(job, { role }));

@@ -122,6 +122,7 @@ import { PaperErasing } from './paper-erasing.ts';
       display: grid;
       grid-template-columns: max-content 1fr;
       gap: 8px 16px;
+      margin: 12px 0 0;
     }
     dt {
       color: var(--fog);

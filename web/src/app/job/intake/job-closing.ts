@@ -35,13 +35,19 @@ import { TextField } from '../../ui/text-field.ts';
         <p>Nothing stands against closing it as finished.</p>
       }
       @if (mayClose()) {
-        <button nz-button type="button" [disabled]="unmet().length > 0" (click)="finish()">Close as finished</button>
+        <app-text-field
+          [label]="isLead() ? 'Note on how it ends; to break it off, why, in eight letters or more' : 'Note on how it ends, may stay empty'"
+          [most]="400"
+          [(value)]="reason"
+        />
+        <div class="row">
+          <button nz-button type="button" [disabled]="unmet().length > 0" (click)="finish()">Close as finished</button>
+          @if (isLead()) {
+            <button nz-button type="button" [disabled]="!hasReason()" (click)="breakOff()">Break the job off</button>
+          }
+        </div>
       } @else {
         <p class="muted">A technician or the lead closes a job.</p>
-      }
-      @if (isLead()) {
-        <app-text-field label="Or why it is broken off, eight letters or more" [most]="400" [(value)]="reason" />
-        <button nz-button type="button" [disabled]="!hasReason()" (click)="breakOff()">Break the job off</button>
       }
     }
   `,
@@ -54,6 +60,11 @@ import { TextField } from '../../ui/text-field.ts';
     }
     p {
       margin: 0;
+    }
+    .row {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px;
     }
   `,
 })
@@ -73,7 +84,8 @@ export class JobClosing {
   });
 
   protected finish(): void {
-    void this.#log.act({ type: 'job.closed', body: { outcome: 'finished', note: '' } });
+    void this.#log.act({ type: 'job.closed', body: { outcome: 'finished', note: this.reason().trim() } });
+    this.reason.set('');
   }
 
   protected breakOff(): void {
