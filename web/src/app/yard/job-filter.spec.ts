@@ -4,7 +4,7 @@ import { filterJobs, type JobFilter } from './job-filter.ts';
 function job(number: number, change: Partial<JobSummary> = {}): JobSummary {
   return {
     ...{ jobId: `j${number}`, fold: 2, number, kind: 'wholeRepair', closed: null, closedAt: null, comebackOf: null },
-    ...{ vehicleName: 'Grey estate', plate: 'EST 12', customerName: '', profileId: 'p', profileName: 'Dunlin 28', stage: 'intake' },
+    ...{ vehicleName: 'Grey estate', plate: 'EST 77', customerName: '', profileId: 'p', profileName: 'Dunlin 28', stage: 'intake' },
     ...{ reachableVolt: 0, lapsedVolt: 0, proofEndsAt: null, waitEndsAt: null, asksCosign: false, behindVolt: 0 },
     ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, openedAt: '', lastAt: '' },
     ...change,
