@@ -157,7 +157,7 @@ export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
 export { SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
-export { countingReading, findSweep, moduleKey, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
+export { countingReading, findSweep, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
 export { capacityOf, keysOf, latestSweep, recordModules, rowOf, type ModuleRecord } from './job/chapters/sweep/view.ts';
 export {
   FINDING_KINDS,

@@ -55,6 +55,8 @@ export const placeSchema = z.strictObject({
 /** What sits at a place of the string. */
 export type Place = Readonly<z.infer<typeof placeSchema>>;
 
+const EMPTY: Place = { moduleId: null, isTurned: false };
+
 export const packStateSchema = z.strictObject({
   isKeyAway: z.boolean(),
   isTwelveVoltOff: z.boolean(),
@@ -96,7 +98,7 @@ export function wholePack(profile: StringPlan): PackState {
     isHarnessUnplugged: false,
     joins: joinsOfWhole(profile),
     chargerVolt: null,
-    places: Array.from({ length: profile.moduleCount }, () => ({ moduleId: null, isTurned: false })),
+    places: Array.from({ length: profile.moduleCount }, () => EMPTY),
   };
 }
 
@@ -118,7 +120,10 @@ export function applyEffect(pack: PackState, effect: Effect): PackState {
     case 'moved': {
       if (effect.what === 'pack') return { ...pack, isOnBench: effect.isOnBench };
       const { place, moduleId, isTurned } = effect;
-      return { ...pack, places: pack.places.map((p, i) => (i === place - 1 ? { moduleId, isTurned } : p)) };
+      // a named module is at no other place any more: what is there now, nobody said
+      const isElsewhere = (p: Place): boolean => moduleId !== null && p.moduleId === moduleId;
+      const places = pack.places.map((p, i) => (i === place - 1 ? { moduleId, isTurned } : isElsewhere(p) ? EMPTY : p));
+      return { ...pack, places };
     }
     case 'elapsed':
       return pack;

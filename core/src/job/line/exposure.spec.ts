@@ -83,6 +83,43 @@ describe('findJobExposure', () => {
     expect(behind([{ kind: 'charged' }])).toBeCloseTo(MAXIMUM, 9);
   });
 
+  it('counts a module that came to a place at the most it can have, until it was read itself', () => {
+    const job = new Recorder().open();
+    const sweepId = job.startSweep('openCircuit');
+    const read = (place: number, moduleId: string | null, value: number): string =>
+      job.add({ type: 'reading.taken', body: { sweepId, place, moduleId, quantity: 'openCircuitVolt', value } });
+    const voltAt = (place: number): number | undefined => findJobExposure(job.state(), profile).modules[place - 1]?.volt;
+    read(3, 'm3', 7.5);
+    job.fact('rebuild', { kind: 'module', place: 3, moduleId: 'S-1', isTurned: false });
+    expect(voltAt(3)).toBe(9.6);
+    read(3, 'S-1', 7.9);
+    expect(voltAt(3)).toBe(7.9);
+    // a reading that comes late from the device that had it belongs to the module that left
+    read(3, 'm3', 7.4);
+    expect(voltAt(3)).toBe(7.9);
+    // the same module cannot be at two places; what is where it was is not known
+    job.fact('rebuild', { kind: 'module', place: 5, moduleId: 'S-1', isTurned: false });
+    expect([voltAt(3), voltAt(5)]).toEqual([9.6, 7.9]);
+    // unnamed readings end with what sat there
+    read(3, null, 7.6);
+    expect(voltAt(3)).toBe(7.6);
+    job.fact('rebuild', { kind: 'module', place: 3, moduleId: null, isTurned: false });
+    expect(voltAt(3)).toBe(9.6);
+    // and a name that was never in this pack is no module of it: the place counts
+    read(3, 'constructor', 7.7);
+    expect(voltAt(3)).toBe(7.7);
+  });
+
+  it('raises a place while it waits to be kept that another module came to it', () => {
+    const job = new Recorder().open();
+    const sweepId = job.startSweep('openCircuit');
+    job.add({ type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.5 } });
+    const waiting: Fact = { kind: 'module', place: 3, moduleId: 'S-1', isTurned: false };
+    const kept = job.state();
+    job.fact('rebuild', waiting);
+    expect(findWorstExposure(kept, job.state(), [waiting], profile).modules[2]).toMatchObject({ volt: 9.6, isMeasured: false });
+  });
+
   it('draws the procedure from where the job stands', () => {
     const recorder = new Recorder().open();
     const fresh = traceExposure(recorder.state(), profile);
@@ -106,7 +143,31 @@ const facts: fc.Arbitrary<Fact> = fc.oneof(
   fc.boolean().map((isUnplugged): Fact => ({ kind: 'harness', isUnplugged })),
   fc.tuple(fc.constantFrom('vent-frame', 'cable-frame'), fc.boolean()).map(([frame, isOff]): Fact => ({ kind: 'frame', frame, isOff })),
   fc.tuple(fc.integer({ min: 1, max: 13 }), fc.boolean()).map(([k, areOpen]): Fact => ({ kind: 'links', links: [k], areOpen })),
+  fc
+    .tuple(fc.integer({ min: 1, max: 28 }), fc.constantFrom(null, 'm1', 'm2', 'm9', 'S-1', 'S-2'))
+    .map(([place, moduleId]): Fact => ({ kind: 'module', place, moduleId, isTurned: false })),
 );
+
+/** What stands at each place by a plain look: a module at its reading, and anything unknown at the most it can have. */
+class Bays {
+  readonly #at: (string | null)[] = Array.from({ length: 28 }, (_, i) => `m${i + 1}`);
+  constructor(readonly read: ReadonlyMap<string, number>) {}
+
+  note(fact: Fact): void {
+    if (fact.kind !== 'module') return;
+    // it cannot be at two places: where it was, nobody knows what is now
+    for (const [i, id] of this.#at.entries()) if (fact.moduleId !== null && id === fact.moduleId) this.#at[i] = null;
+    this.#at[fact.place - 1] = fact.moduleId;
+  }
+  volts(): number[] {
+    return this.#at.map((id) => (id === null ? 9.6 : (this.read.get(id) ?? 9.6)));
+  }
+  copy(): Bays {
+    const made = new Bays(this.read);
+    for (const [i, id] of this.#at.entries()) made.#at[i] = id;
+    return made;
+  }
+}
 
 /** The truth by a plain walk over the posts: which are bare, what joins them, what stands between them. */
 function walk(pack: PackState, volts: readonly number[]): number {
@@ -137,13 +198,14 @@ describe('the number shown', () => {
       fc.property(acts, readings, (steps, measured) => {
         const recorder = new Recorder().open();
         const sweep = recorder.startSweep('openCircuit');
-        const volts = Array<number>(28).fill(9.6);
+        const read = new Map<string, number>();
+        const bays = new Bays(read);
         for (const [place, tenth] of measured) {
           recorder.add({
             type: 'reading.taken',
             body: { sweepId: sweep, place, moduleId: `m${place}`, quantity: 'openCircuitVolt', value: tenth / 10 },
           });
-          volts[place - 1] = Math.max(tenth / 10, 7.2);
+          read.set(`m${place}`, Math.max(tenth / 10, 7.2));
         }
         let keptTruth = wholePack(profile);
         const pending: Record<string, Fact[]> = { a: [], b: [] };
@@ -153,18 +215,21 @@ describe('the number shown', () => {
             for (const queued of pending[device]?.splice(0) ?? []) {
               recorder.fact('open', queued);
               keptTruth = applyFact(keptTruth, queued, profile);
+              bays.note(queued);
             }
           const state = fold(profile, recorder.events);
           for (const own of Object.values(pending)) {
             const shown = findWorstExposure(state, state, own, profile).reachable.volt;
             // waiting acts may raise the number, never lower it: not below the kept state, nor below any state on the way
             let now = keptTruth;
-            expect(shown).toBeGreaterThanOrEqual(walk(now, volts) - 1e-6);
+            const moved = bays.copy();
+            expect(shown).toBeGreaterThanOrEqual(walk(now, moved.volts()) - 1e-6);
             for (const queued of own) {
               now = applyFact(now, queued, profile);
-              expect(shown).toBeGreaterThanOrEqual(walk(now, volts) - 1e-6);
+              moved.note(queued);
+              expect(shown).toBeGreaterThanOrEqual(walk(now, moved.volts()) - 1e-6);
             }
-            if (own.length === 0) expect(shown).toBeCloseTo(walk(keptTruth, volts), 6);
+            if (own.length === 0) expect(shown).toBeCloseTo(walk(keptTruth, bays.volts()), 6);
           }
         }
       }),

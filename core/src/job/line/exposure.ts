@@ -73,11 +73,14 @@ export function findWorstExposure(kept: JobState, shown: JobState, pending: read
   const stillStanding = standingAtCar(shown, now);
   const isProven = standing !== null && standing.proof.proofId === stillStanding?.proof.proofId;
   const isCharged = pending.some((f) => f.kind === 'charged');
+  // a module that comes to a place may stand at anything until it is known there
+  const isMoved = pending.some((f) => f.kind === 'module');
+  const { maximumModuleVolt } = profile.moduleType;
   const later = findModuleVolts(shown, profile);
   const modules = findModuleVolts(kept, profile).map((m, i): ModuleVolt => {
-    if (isCharged) return { ...m, volt: Math.max(m.volt, profile.moduleType.maximumModuleVolt), isMeasured: false };
     const other = later[i];
-    return other?.isMeasured && other.volt > m.volt ? other : m;
+    if (isCharged || isMoved) return { ...m, volt: Math.max(m.volt, other?.volt ?? 0, maximumModuleVolt), isMeasured: false };
+    return other && other.volt > m.volt ? other : m;
   });
   const provenVolt = isProven ? Math.max(standing.volt, stillStanding.volt) : null;
   return exposeJob(kept, worstPack(kept.pack, pending, profile), profile, provenVolt, modules);

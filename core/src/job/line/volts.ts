@@ -21,7 +21,7 @@ export interface ModuleVolt {
 /** Voltage of each module for exposure: its latest open-circuit reading, never below nominal; else the most it can have. */
 export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[] {
   const { nominalVolt, maximumModuleVolt, typicalMilliohm } = profile.moduleType;
-  const keys = keysOf(state.pack);
+  const keys = keysOf(state.sweep);
   const resistance = rowOf(
     state.sweep.sweeps.findLast((s) => s.kind === 'resistance'),
     'resistanceMilliohm',

@@ -4,7 +4,7 @@ import { refuse, type Refusal } from '../../../result.ts';
 import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import type { Chapter, DecideContext } from '../chapter.ts';
 import { SWEEP_QUANTITIES, type SweepAct, type SweepKind } from './acts.ts';
-import { findSweep, moduleKey, type SweepState } from './state.ts';
+import { findSweep, keyAt, type SweepState } from './state.ts';
 
 export const decideSweep = {
   'sweep.started': (slice, { body }) =>
@@ -27,7 +27,7 @@ export const decideSweep = {
   'reading.chosen': (slice, { body }) => {
     const sweep = findSweep(slice, body.sweepId);
     if (!sweep) return noSweep();
-    const list = sweep.readings[body.quantity]?.get(moduleKey(slice.modules[body.place - 1], body.place)) ?? [];
+    const list = sweep.readings[body.quantity]?.get(keyAt(slice, body.place)) ?? [];
     return list.some((r) => r.commandId === body.commandId)
       ? null
       : refuse('gone', 'That reading is not there any more.', ['body', 'commandId']);

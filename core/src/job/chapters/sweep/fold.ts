@@ -1,13 +1,13 @@
 import type { Chapter, EventHeader } from '../chapter.ts';
 import type { SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
-import { choiceKey, findSweep, moduleKey, type Reading, type Sweep, type SweepState } from './state.ts';
+import { choiceKey, findSweep, keyAt, keyFor, moveModule, UNNAMED, type Reading, type Sweep, type SweepState } from './state.ts';
 
 type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: T }>;
 
 /** The chapter of measuring. */
 export const sweep: Chapter<SweepState, SweepAct> = {
-  start: ({ moduleCount }) => ({ sweeps: [], chargedNumber: 0, modules: Array<string | null>(moduleCount).fill(null) }),
+  start: ({ moduleCount }) => ({ sweeps: [], chargedNumber: 0, history: Array.from({ length: moduleCount }, () => [UNNAMED]) }),
   fold: {
     'sweep.started': (slice, event) => {
       slice.sweeps.push(startSweep(event.commandId, event.body, event, null));
@@ -25,14 +25,14 @@ export const sweep: Chapter<SweepState, SweepAct> = {
     'reading.chosen': (slice, event) => {
       const { sweepId, quantity, place, commandId } = event.body;
       const chosen = findSweep(slice, sweepId);
-      if (chosen) chosen.chosen.set(choiceKey(quantity, moduleKey(slice.modules[place - 1], place)), commandId);
+      if (chosen) chosen.chosen.set(choiceKey(quantity, keyAt(slice, place)), commandId);
     },
   },
   decide: decideSweep,
   hears: ['charged', 'moved'],
   hear: (slice, effect, header) => {
     if (effect.kind === 'charged' && effect.by === 'said') slice.chargedNumber = header.number;
-    if (effect.kind === 'moved' && effect.what === 'module') slice.modules[effect.place - 1] = effect.moduleId;
+    if (effect.kind === 'moved' && effect.what === 'module') moveModule(slice, effect.place, effect.moduleId, header.number);
   },
   withdraw: withdrawReadings,
 };
@@ -52,7 +52,7 @@ function readingOf({ commandId, by, number, deviceAt }: EventHeader, place: numb
 }
 
 function addReading(slice: SweepState, into: Sweep, quantity: keyof Sweep['readings'], moduleId: string | null, reading: Reading): void {
-  const key = moduleKey(moduleId ?? slice.modules[reading.place - 1], reading.place);
+  const key = keyFor(slice, reading.place, moduleId);
   const row = (into.readings[quantity] ??= new Map());
   const list = row.get(key);
   if (list) list.push(reading);

@@ -32,18 +32,42 @@ const sweep = z.strictObject({
 });
 export type Sweep = z.infer<typeof sweep>;
 
+const stay = z.strictObject({ moduleId: z.string().nullable(), since: z.int() });
+type Stay = z.infer<typeof stay>;
+export const UNNAMED: Stay = { moduleId: null, since: 0 };
+
 export const sweepStateSchema = z.strictObject({
   sweeps: z.array(sweep),
   /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
   chargedNumber: z.int(),
-  /** Which module is at each place, place 1 first; readings taken by place count for it. */
-  modules: z.array(z.string().nullable()),
+  /** What sat at each place since which event, place 1 first, the last at present; null: nothing, or a module that nobody named. */
+  history: z.array(z.array(stay)),
 });
 export type SweepState = z.infer<typeof sweepStateSchema>;
 
-/** What readings of a place are kept under: its module, or the place itself while nobody named one. */
-export function moduleKey(moduleId: string | null | undefined, place: number): string {
-  return moduleId ?? `?${place}`;
+function lastStay({ history }: Pick<SweepState, 'history'>, place: number): Stay {
+  return history[place - 1]?.at(-1) ?? UNNAMED;
+}
+
+/** What readings of a place count for: its module, or whatever sits there unnamed since the place last changed. */
+export function keyAt(slice: Pick<SweepState, 'history'>, place: number): string {
+  const { moduleId, since } = lastStay(slice, place);
+  return moduleId ?? (since === 0 ? `?${place}` : `?${place}@${since}`);
+}
+
+/** What a reading counts for: the module it names if that was ever in this pack, else what sits at its place. */
+export function keyFor(slice: Pick<SweepState, 'history'>, place: number, moduleId: string | null): string {
+  const isKnown = moduleId !== null && slice.history.some((stays) => stays.some((s) => s.moduleId === moduleId));
+  return isKnown ? moduleId : keyAt(slice, place);
+}
+
+/** Notes what sits at a place from an event on; a named module is at no other place any more. */
+export function moveModule({ history }: Pick<SweepState, 'history'>, place: number, moduleId: string | null, since: number): void {
+  for (const [i, stays] of history.entries()) {
+    const isHere = i === place - 1;
+    if (isHere) stays.push({ moduleId, since });
+    else if (moduleId !== null && stays.at(-1)?.moduleId === moduleId) stays.push({ moduleId: null, since });
+  }
 }
 
 export function choiceKey(quantity: SweepFigure, key: string): string {

@@ -6,7 +6,7 @@ import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import { judgeModules, type Figure, type ModuleFigures, type ModuleVerdict, type VerdictLimits } from '../../../reading/verdict.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import type { SweepKind } from './acts.ts';
-import { countingReading, moduleKey, twoReadings, type Reading, type Sweep, type SweepState } from './state.ts';
+import { countingReading, keyAt, twoReadings, type Reading, type Sweep, type SweepState } from './state.ts';
 
 /** What of a job its readings are seen by. */
 export interface SweepScene {
@@ -20,8 +20,8 @@ export function latestSweep({ sweep }: Pick<SweepScene, 'sweep'>, kind: SweepKin
 }
 
 /** What the readings of each place are kept under, place 1 first. */
-export function keysOf(pack: PackState): string[] {
-  return pack.places.map((p, i) => moduleKey(p.moduleId, i + 1));
+export function keysOf(slice: Pick<SweepState, 'history'>): string[] {
+  return slice.history.map((_, i) => keyAt(slice, i + 1));
 }
 
 /** The values of one quantity of a sweep by the place where each module is now. */
@@ -42,8 +42,8 @@ export function capacityOf(slice: SweepState, moduleId: string): number | null {
 }
 
 /** Whether every module was read before and after a rest. */
-export function isEveryModuleRested({ sweep, pack }: SweepScene): boolean {
-  const keys = keysOf(pack);
+export function isEveryModuleRested({ sweep }: Pick<SweepScene, 'sweep'>): boolean {
+  const keys = keysOf(sweep);
   const isWhole = (kind: 'openCircuit' | 'rest', quantity: 'openCircuitVolt' | 'restVolt'): boolean =>
     rowOf(latestSweep({ sweep }, kind), quantity, keys).size === keys.length;
   return isWhole('openCircuit', 'openCircuitVolt') && isWhole('rest', 'restVolt');
@@ -67,7 +67,7 @@ const HOUR = 3_600_000;
 
 /** Figures and verdict of every module, in place order. */
 export function recordModules(state: SweepScene, profile: Profile, limits: VerdictLimits): ModuleRecord[] {
-  const keys = keysOf(state.pack);
+  const keys = keysOf(state.sweep);
   const row = (sweep: Sweep | undefined, quantity: SweepFigure): Map<number, number> => rowOf(sweep, quantity, keys);
   const rest = latestSweep(state, 'rest');
   const before = state.sweep.sweeps.find((s) => s.id === rest?.restSince) ?? latestSweep(state, 'openCircuit');

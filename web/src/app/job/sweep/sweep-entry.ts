@@ -11,7 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { countingReading, moduleKey, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
+import { countingReading, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../log/job-log.ts';
 import { NumberPad } from '../../ui/number-pad.ts';
@@ -29,6 +29,8 @@ export class SweepEntry {
   readonly sweep = input.required<Sweep>();
   readonly type = input.required<ModuleType>();
   readonly moduleIds = input.required<readonly string[]>();
+  /** What the readings of each place count for, place 1 first. */
+  readonly keys = input.required<readonly string[]>();
   /** Place that the drawing shows as selected; picked there or moved here. */
   readonly place = model.required<number>();
 
@@ -49,7 +51,6 @@ export class SweepEntry {
   protected readonly slot = computed(
     () => this.slots()[this.at()] ?? { place: 1, quantity: this.slots()[0]?.quantity ?? 'openCircuitVolt' },
   );
-  readonly #keys = computed(() => this.moduleIds().map((id, i) => moduleKey(id === '' ? null : id, i + 1)));
   protected readonly standing = computed(() => this.#reading(this.slot()));
   protected readonly taken = computed(() => this.slots().filter((s) => this.#reading(s)).length);
   protected readonly isWhole = computed(() => this.taken() === this.slots().length);
@@ -68,7 +69,7 @@ export class SweepEntry {
     afterRenderEffect(() => {
       this.#sweepId();
       untracked(() => {
-        this.#goTo(findOpenSlot(this.slots(), this.sweep(), this.#keys()));
+        this.#goTo(findOpenSlot(this.slots(), this.sweep(), this.keys()));
         // a finger's first touch would open the keyboard of the tablet: only where there is a real one
         if (!this.hasPad()) this.focus();
       });
@@ -128,9 +129,7 @@ export class SweepEntry {
     const at = this.at();
     const moduleId = this.#moduleAt(place);
     // on to the next at once; the device's disk follows within milliseconds
-    this.#goTo(
-      this.standing() ? Math.min(at + 1, this.slots().length - 1) : findOpenSlot(this.slots(), this.sweep(), this.#keys(), at + 1),
-    );
+    this.#goTo(this.standing() ? Math.min(at + 1, this.slots().length - 1) : findOpenSlot(this.slots(), this.sweep(), this.keys(), at + 1));
     const body = { sweepId: this.sweep().id, place, moduleId, quantity, value: typed.value };
     if ((await this.#log.act({ type: 'reading.taken', body })) !== null) return;
     this.#goTo(at);
@@ -166,7 +165,7 @@ export class SweepEntry {
   }
 
   #reading({ quantity, place }: Slot): Reading | null {
-    return countingReading(this.sweep(), quantity, this.#keys()[place - 1] ?? '');
+    return countingReading(this.sweep(), quantity, this.keys()[place - 1] ?? '');
   }
 
   /** Written into the field at once: keys may come faster than the screen is drawn. */

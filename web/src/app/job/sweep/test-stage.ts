@@ -3,6 +3,7 @@ import {
   FIGURES,
   figureFloor,
   figureFormat,
+  keysOf,
   QUANTITIES,
   SWEEP_KINDS,
   type Figure,
@@ -55,6 +56,10 @@ export class TestStage {
   protected readonly kind = computed((): SweepKind => this.#kind() ?? this.openSweeps().at(-1)?.kind ?? this.#nextKind());
   protected readonly openSweeps = computed(() => (this.log.state()?.sweep.sweeps ?? []).filter((s) => s.endedAt === null));
   protected readonly sweep = computed((): Sweep | null => this.openSweeps().findLast((s) => s.kind === this.kind()) ?? null);
+  protected readonly keys = computed(() => {
+    const state = this.log.state();
+    return state ? keysOf(state.sweep) : [];
+  });
   protected readonly figure = computed((): Figure => this.#figure() ?? figureOf(this.kind()));
   protected readonly record = computed(() => this.log.records()[this.place() - 1] ?? null);
   protected readonly counts = computed(() => {
