@@ -66,7 +66,9 @@ export function findExposure(input: ExposureInput): Result<Exposure> {
   for (const tie of input.ties ?? []) applyTie(net, indexOf(tie.a, count), indexOf(tie.b, count), tie.volt, loops);
   if (input.outsideVolt !== undefined) applyTie(net, postIndex(count, '+'), postIndex(1, '-'), input.outsideVolt, loops);
 
-  const reachable = [...new Set((input.reachable ?? allPosts(count)).map((p) => indexOf(p, count)))].sort((a, b) => a - b);
+  const reachable = input.reachable
+    ? [...new Set(input.reachable.map((p) => indexOf(p, count)))].sort((a, b) => a - b)
+    : Array.from({ length: 2 * count }, (_, i) => i);
   const widest = findWidest(net, reachable);
   const isReachable = new Set(reachable);
   for (const loop of loops) {
@@ -260,8 +262,4 @@ function indexOf(name: string, count: number): number {
   const post = readPost(name, count);
   if (!post) throw new RangeError(`no post ${name}`);
   return postIndex(post.module, post.sign);
-}
-
-function allPosts(count: number): PostName[] {
-  return Array.from({ length: 2 * count }, (_, i) => postAt(i));
 }

@@ -1,6 +1,6 @@
 /** What joins two posts of a string, and by which part. A link is the place between module k and module k + 1, counted from 1. */
 import * as z from 'zod';
-import { postName, readPost } from './post.ts';
+import { postName } from './post.ts';
 
 export const JOIN_KINDS = ['bar', 'frame', 'eyelet', 'cable', 'bracket', 'plug'] as const;
 
@@ -48,8 +48,8 @@ export function joinsOfWhole(profile: StringPlan): Join[] {
 
 /** The link that a join closes; null where it joins posts that are no neighbours in the string. */
 function linkOf({ a, b }: Join): number | null {
-  const [from, to] = [readPost(a, Infinity), readPost(b, Infinity)];
-  return from?.sign === '+' && to?.sign === '-' && to.module === from.module + 1 ? from.module : null;
+  const from = Number.parseInt(a, 10);
+  return a === postName(from, '+') && b === postName(from + 1, '-') ? from : null;
 }
 
 /** Links that nothing joins, the plug's among them while it is out, ascending. */
@@ -68,9 +68,15 @@ export function listOpenBars(
 
 /** The joins with these links closed or opened, in string order; joins of other posts stay as they are. */
 export function withLinks(joins: readonly Join[], links: readonly Join[], areJoined: boolean): Join[] {
-  const named = new Set(links.map((j) => j.a + j.b));
-  const rest = joins.filter((j) => !named.has(j.a + j.b));
-  return areJoined ? [...rest, ...links].sort((x, y) => (linkOf(x) ?? Infinity) - (linkOf(y) ?? Infinity)) : rest;
+  const rest = joins.filter((j) => !links.some((k) => k.a === j.a && k.b === j.b));
+  return areJoined ? links.reduce(insertLink, rest) : rest;
+}
+
+function insertLink(joins: readonly Join[], join: Join): Join[] {
+  const place = (j: Join): number => linkOf(j) ?? Infinity;
+  const link = place(join);
+  const at = joins.findIndex((j) => place(j) > link);
+  return at < 0 ? [...joins, join] : [...joins.slice(0, at), join, ...joins.slice(at)];
 }
 
 /** What is joined in either. */

@@ -195,7 +195,10 @@ async function contextOf(
     shelfCapacityAh: (id) => modules.get(id)?.capacityAh ?? null,
     provenRange: proof,
     findGear: (id) => gear.get(id) ?? null,
-    whyNotSign: whyNoSignature(actor, now, policy.isolation.timeZone),
+    // telling the day in the shop's time zone takes longer than most acts, and few are signed
+    get whyNotSign() {
+      return whyNoSignature(actor, now, policy.isolation.timeZone);
+    },
   };
 }
 

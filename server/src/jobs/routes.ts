@@ -28,7 +28,7 @@ const page = z.object({
 
 export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
   const { pool, shopId, states, references } = jobs;
-  const texts = new Map<string, { head: number; text: string }>();
+  const texts = new Map<string, { head: number; text: Buffer }>();
 
   async function headOf(jobId: string): Promise<number> {
     if (jobId === SHOP_STREAM) throw new HttpProblem(404, 'unknownJob', 'The shop’s own stream is no job.');
@@ -66,7 +66,7 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     if (known?.head !== head) {
       const { state, profile } = await foldedAt(jobId);
       const about = JSON.stringify({ jobId, fold: FOLD_VERSION, profileId: profile.id, profileVersion: profile.version });
-      known = { head: state.head, text: `${about.slice(0, -1)},"state":${writeState(state)}}` };
+      known = { head: state.head, text: Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`) };
       texts.set(jobId, known);
       if (known.head !== head) void reply.header('etag', `"${known.head}"`);
       if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');

@@ -25,9 +25,11 @@ export const open: Decided<OpenState, OpenAct, typeof OPEN_TRAITS> = {
         : refuse('notPermitted', 'How the pack lies is not recorded yet: corner, numbers, threaded side, vents and sensors come first.'),
   },
   hears: ['moved'],
-  hear: (slice, effect, header) => {
-    if (effect.kind !== 'moved' || effect.what !== 'module') return;
+  hear: (slice, effect, header, pack) => {
+    // what a job opens with came from nowhere
+    if (effect.kind !== 'moved' || effect.what !== 'module' || header.number === 1) return;
     const { place, moduleId, isTurned } = effect;
-    slice.history.push({ ...markOf(header), place, moduleId, isTurned });
+    const was = pack.places[place - 1]?.moduleId ?? null;
+    slice.history.push({ ...markOf(header), place, was, moduleId, isTurned });
   },
 };

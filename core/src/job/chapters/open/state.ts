@@ -9,7 +9,7 @@ const mark = markSchema.shape;
 export const openStateSchema = z.strictObject({
   orientation: z.strictObject({ ...mark, ...orientationSchema.shape }).nullable(),
   released: markSchema.nullable(),
-  /** Every coming and going of modules at a place, in the order kept. */
-  history: z.array(z.strictObject({ ...mark, place: z.int(), ...placeSchema.shape })),
+  /** Every coming and going of modules at a place after the job was opened, in the order kept; `was` sat there before. */
+  history: z.array(z.strictObject({ ...mark, place: z.int(), was: z.string().nullable(), ...placeSchema.shape })),
 });
 export type OpenState = z.infer<typeof openStateSchema>;

@@ -1,13 +1,17 @@
 import type { Chapter, EventHeader } from '../chapter.ts';
 import type { SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
-import { choiceKey, findSweep, keyAt, keyFor, moveModule, UNNAMED, type Reading, type Sweep, type SweepState } from './state.ts';
+import { choiceKey, findSweep, keyAt, keyFor, moveModule, unnamedKey, type Reading, type Sweep, type SweepState } from './state.ts';
 
 type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: T }>;
 
 /** The chapter of measuring. */
 export const sweep: Chapter<SweepState, SweepAct> = {
-  start: ({ moduleCount }) => ({ sweeps: [], chargedNumber: 0, history: Array.from({ length: moduleCount }, () => [UNNAMED]) }),
+  start: ({ moduleCount }) => ({
+    sweeps: [],
+    chargedNumber: 0,
+    keys: Array.from({ length: moduleCount }, (_, i) => [unnamedKey(i + 1, 0)]),
+  }),
   fold: {
     'sweep.started': (slice, event) => {
       slice.sweeps.push(startSweep(event.commandId, event.body, event, null));
@@ -47,8 +51,8 @@ function startSweep(id: string, how: How, event: EventHeader, fileName: string |
   };
 }
 
-function readingOf({ commandId, by, number, deviceAt }: EventHeader, place: number, value: number): Reading {
-  return { commandId, value, by, number, place, readAt: deviceAt };
+function readingOf({ commandId, by, number }: EventHeader, place: number, value: number): Reading {
+  return { commandId, value, by, number, place };
 }
 
 function addReading(slice: SweepState, into: Sweep, quantity: keyof Sweep['readings'], moduleId: string | null, reading: Reading): void {

@@ -11,8 +11,6 @@ const reading = z.strictObject({
   number: z.int(),
   /** Where the module sat. */
   place: z.int(),
-  /** When it was measured, by the device's corrected clock, ISO 8601. */
-  readAt: z.string(),
 });
 /** One reading of one module; a later one stands beside it and corrects it. */
 export type Reading = Readonly<z.infer<typeof reading>>;
@@ -32,41 +30,39 @@ const sweep = z.strictObject({
 });
 export type Sweep = z.infer<typeof sweep>;
 
-const stay = z.strictObject({ moduleId: z.string().nullable(), since: z.int() });
-type Stay = z.infer<typeof stay>;
-export const UNNAMED: Stay = { moduleId: null, since: 0 };
-
 export const sweepStateSchema = z.strictObject({
   sweeps: z.array(sweep),
   /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
   chargedNumber: z.int(),
-  /** What sat at each place since which event, place 1 first, the last at present; null: nothing, or a module that nobody named. */
-  history: z.array(z.array(stay)),
+  /**
+   * What the readings of each place counted for, place 1 first, the last at present: a module, or `?3@57` for what sits unnamed at
+   * place 3 since event 57.
+   */
+  keys: z.array(z.array(z.string())),
 });
 export type SweepState = z.infer<typeof sweepStateSchema>;
 
-function lastStay({ history }: Pick<SweepState, 'history'>, place: number): Stay {
-  return history[place - 1]?.at(-1) ?? UNNAMED;
+/** What readings of a place are kept under while nobody named a module there, from an event on. */
+export function unnamedKey(place: number, since: number): string {
+  return `?${place}@${since}`;
 }
 
-/** What readings of a place count for: its module, or whatever sits there unnamed since the place last changed. */
-export function keyAt(slice: Pick<SweepState, 'history'>, place: number): string {
-  const { moduleId, since } = lastStay(slice, place);
-  return moduleId ?? (since === 0 ? `?${place}` : `?${place}@${since}`);
+/** What readings of a place count for now. */
+export function keyAt({ keys }: Pick<SweepState, 'keys'>, place: number): string {
+  return keys[place - 1]?.at(-1) ?? unnamedKey(place, 0);
 }
 
 /** What a reading counts for: the module it names if that was ever in this pack, else what sits at its place. */
-export function keyFor(slice: Pick<SweepState, 'history'>, place: number, moduleId: string | null): string {
-  const isKnown = moduleId !== null && slice.history.some((stays) => stays.some((s) => s.moduleId === moduleId));
+export function keyFor(slice: Pick<SweepState, 'keys'>, place: number, moduleId: string | null): string {
+  const isKnown = moduleId !== null && slice.keys.some((list) => list.includes(moduleId));
   return isKnown ? moduleId : keyAt(slice, place);
 }
 
 /** Notes what sits at a place from an event on; a named module is at no other place any more. */
-export function moveModule({ history }: Pick<SweepState, 'history'>, place: number, moduleId: string | null, since: number): void {
-  for (const [i, stays] of history.entries()) {
-    const isHere = i === place - 1;
-    if (isHere) stays.push({ moduleId, since });
-    else if (moduleId !== null && stays.at(-1)?.moduleId === moduleId) stays.push({ moduleId: null, since });
+export function moveModule({ keys }: Pick<SweepState, 'keys'>, place: number, moduleId: string | null, since: number): void {
+  for (const [i, list] of keys.entries()) {
+    if (i === place - 1) list.push(moduleId ?? unnamedKey(place, since));
+    else if (moduleId !== null && list.at(-1) === moduleId) list.push(unnamedKey(i + 1, since));
   }
 }
 

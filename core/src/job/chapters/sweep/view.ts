@@ -20,8 +20,8 @@ export function latestSweep({ sweep }: Pick<SweepScene, 'sweep'>, kind: SweepKin
 }
 
 /** What the readings of each place are kept under, place 1 first. */
-export function keysOf(slice: Pick<SweepState, 'history'>): string[] {
-  return slice.history.map((_, i) => keyAt(slice, i + 1));
+export function keysOf(slice: Pick<SweepState, 'keys'>): string[] {
+  return slice.keys.map((_, i) => keyAt(slice, i + 1));
 }
 
 /** The values of one quantity of a sweep by the place where each module is now. */

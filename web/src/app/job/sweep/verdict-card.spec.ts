@@ -32,8 +32,8 @@ const record: ModuleRecord = {
     {
       ...{ sweepId: 's', quantity: 'restVolt' },
       readings: [
-        { commandId: 'a', value: 7.5, by: 'om', number: 4, place: 17, readAt: '' },
-        { commandId: 'b', value: 7.8, by: 'ts', number: 5, place: 17, readAt: '' },
+        { commandId: 'a', value: 7.5, by: 'om', number: 4, place: 17 },
+        { commandId: 'b', value: 7.8, by: 'ts', number: 5, place: 17 },
       ],
     },
   ],
