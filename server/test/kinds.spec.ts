@@ -114,6 +114,8 @@ describe('papers', () => {
       expect((await post('/api/shop/acts', erase(type, body), 'ts')).json()).toMatchObject({ kind: 'kept' });
     }
     expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle: null, customer: null });
+    const { rows: left } = await db.pool.query(`select salt, body from customer where customer_id = 'paper-c'`);
+    expect(left).toEqual([{ salt: null, body: null }]);
     await rebuild(db.pool);
     expect(await summaryOf('papers')).toMatchObject({ plate: '', customerName: '' });
     expect((await get('/api/jobs/papers/job.json')).body).not.toMatch(/EST 12|Ferrow/);
@@ -158,6 +160,11 @@ describe('modules of the shelf', () => {
       act: { type: 'stock.imported', body: { fileName: 'shelf.csv', modules: shelf } },
     });
     expect(imported.json()).toMatchObject({ kind: 'kept' });
+    const odd = await post('/api/shop/acts', {
+      ...{ commandId: nextId(), deviceAt: new Date().toISOString(), by: 'om' },
+      act: { type: 'stock.imported', body: { fileName: 'shelf.csv', modules: shelf.map((m) => ({ ...m, ocvVolt: 780 })) } },
+    });
+    expect(odd.json()).toMatchObject({ status: 422, path: ['body', 'modules', 0, 'ocvVolt'] });
     await desk.keep('holder', openAct('holder'));
     const moduleIds = ['SP-1', ...Array.from({ length: 27 }, (_, i) => `holder-${i + 2}`)];
     const plan = { rangeAh: 0, lowerBoundAh: 0, proven: true, blockMeanAh: [], assumedPlaces: [] };

@@ -82,6 +82,15 @@ describe('an effect', () => {
     expect(places[6]).toEqual({ moduleId: 'x', isTurned: true });
     expect(places.filter((p) => p.moduleId !== null)).toHaveLength(1);
   });
+
+  it('takes a module from where it was: it sits at one place', () => {
+    const put = (place: number, moduleId: string | null): Effect => ({ kind: 'moved', what: 'module', place, moduleId, isTurned: true });
+    const { places } = after(put(3, 'x'), put(4, 'y'), put(9, 'x'));
+    expect(places[2]).toEqual({ moduleId: null, isTurned: false });
+    expect([places[3]?.moduleId, places[8]?.moduleId]).toEqual(['y', 'x']);
+    // an emptied place takes nothing from the other empty ones
+    expect(after(put(3, 'x'), put(4, null)).places[2]?.moduleId).toBe('x');
+  });
 });
 
 describe('two states at once', () => {

@@ -54,6 +54,8 @@ describe('the stages of a kind', () => {
     const job = open('filterService');
     job.fact('isolate', { kind: 'plug', isIn: false });
     expect(stagesOf(job.state(), profile)).toContain('isolate');
+    job.fact('intake', { kind: 'plug', isIn: true });
+    expect(stagesOf(job.state(), profile)).toContain('isolate');
   });
 });
 
