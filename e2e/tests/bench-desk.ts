@@ -17,8 +17,8 @@ export async function signIn(page: Page, personId = 'om', base = ''): Promise<vo
 export async function openJob(page: Page, label: string, { isAway = false, profile = 'dunlin-28' } = {}): Promise<string> {
   if (!isAway) await page.goto('/yard/new');
   await page.getByLabel('Pack profile').selectOption(profile);
-  await page.getByLabel('Vehicle').fill(`Knot test wagon ${label}`);
-  await page.getByLabel('Plate').fill('TI 900');
+  await page.getByRole('textbox', { name: 'Vehicle' }).fill(`Knot test wagon ${label}`);
+  await page.getByRole('textbox', { name: 'Plate' }).fill('TI 900');
   await page.getByLabel(/Label of the pack/).fill(label);
   await page.getByRole('button', { name: 'Open the job' }).click();
   await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();

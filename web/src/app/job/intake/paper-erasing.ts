@@ -66,7 +66,7 @@ export class PaperErasing {
   }
 
   async #erase(act: ShopAct): Promise<void> {
+    // the reason stays: whoever asks for one is often named in the other as well
     this.fault.set(await this.#desk.act(act));
-    if (this.fault() === null) this.reason.set('');
   }
 }

@@ -1,0 +1,73 @@
+/** Kinds of jobs from opening to closing, in the yard, and the names that are erased. */
+import { expect, test } from '@playwright/test';
+import { expectAllKept, openJob, signIn } from './bench-desk.ts';
+
+test('a filter service names no modules, leads to no cut, is closed, found among the closed, and opened again', async ({ page }) => {
+  await signIn(page, 'ts');
+  await page.goto('/yard/new');
+  const vehicle = `Filter van ${Date.now()}`;
+  await page.getByLabel('Kind of job').selectOption('filterService');
+  await expect(page.getByLabel(/Label of the pack/)).toHaveCount(0);
+  await page.getByLabel('Pack profile').selectOption('dunlin-28');
+  await page.getByRole('textbox', { name: 'Vehicle' }).fill(vehicle);
+  await page.getByRole('textbox', { name: 'Plate' }).fill('TI 777');
+  await page.getByLabel('Customer', { exact: true }).fill('Brackish Bakery');
+  await page.getByLabel('How to reach them').fill('by the lock keeper');
+  await page.getByRole('button', { name: 'Open the job' }).click();
+  await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
+  await expect(page.getByText('Brackish Bakery, by the lock keeper')).toBeVisible();
+  const stages = page.getByRole('navigation', { name: /stage/i }).first();
+  await expect(stages.getByText('Cool')).toBeVisible();
+  await expect(stages.getByText('Isolate')).toHaveCount(0);
+  await expect(page.getByText(/^Next:/)).toHaveCount(0);
+
+  await page.getByLabel(/Note on how it ends/).fill('New cartridge in.');
+  await page.getByRole('button', { name: 'Close as finished' }).click();
+  await expect(page.getByRole('heading', { name: /^Finished .* by TS$/ })).toBeVisible();
+  await expect(page.getByText('New cartridge in.')).toBeVisible();
+  await expectAllKept(page);
+
+  await page.goto('/yard');
+  const row = page.getByRole('listitem').filter({ hasText: vehicle });
+  await expect(page.getByRole('listitem').filter({ hasText: 'Job 1' }).first()).toBeVisible();
+  await expect(row).toHaveCount(0);
+  await page.getByLabel('Show').selectOption('closed');
+  await page.getByLabel('Search').fill('brackish');
+  await expect(row).toContainText('Finished');
+  await page.getByRole('search').getByLabel('Kind').selectOption('exchange');
+  await expect(page.getByText(/^None of the \d+ jobs is like that/)).toBeVisible();
+  await page.getByRole('search').getByLabel('Kind').selectOption('filterService');
+  await row.getByRole('link').click();
+
+  await page.getByLabel(/Why it is opened again/).fill('It rattles on cobbles.');
+  await page.getByRole('button', { name: 'Open the job again' }).click();
+  await expect(page.getByRole('button', { name: 'Close as finished' })).toBeVisible();
+
+  await page.goto(`${new URL(page.url()).pathname.replace(/\/[a-zA-Z]+$/, '')}/intake`);
+  await page.getByText('Erase names for good').click();
+  await page.getByLabel('Who asked for it, and why').fill('The customer, by letter.');
+  await page.getByRole('button', { name: 'Erase the customer' }).click();
+  await expect(page.getByText('Brackish Bakery')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Erase vehicle and plate' }).click();
+  await expect(page.getByText('Nothing is written of them any more.')).toBeVisible();
+  await page.goto('/yard');
+  await page.getByLabel('Search').fill('brackish');
+  await expect(page.getByText(/^None of the \d+ jobs is like that/)).toBeVisible();
+});
+
+test('a column a thousandth of what it must be is asked about once and taken as meant', async ({ page }) => {
+  await signIn(page);
+  const job = await openJob(page, `TH-${Date.now()}`);
+  await page.goto(`${job}/test`);
+  await page.getByRole('button', { name: 'Import a file' }).click();
+  const rows = Array.from({ length: 28 }, (_, i) => `${i + 1};${((7800 + i) / 1e6).toFixed(6)}`);
+  const buffer = Buffer.from(['module;voltage [V]', ...rows].join('\n'));
+  await page.getByLabel(/Table file/).setInputFiles({ name: 'thousandth.csv', mimeType: 'text/csv', buffer });
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
+  await page.getByRole('button', { name: 'Take it 1000 times as large' }).click();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByLabel('Verdicts so far')).toContainText('0 reject');
+  await expectAllKept(page);
+  const csv = await page.request.get(`/api/jobs/${job.split('/').pop()}/sweeps.csv`);
+  expect(await csv.text()).toContain(',openCircuitVolt,7.8,');
+});
