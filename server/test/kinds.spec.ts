@@ -200,3 +200,24 @@ it('keeps a number that can be and refuses one that cannot, and nothing sticks b
   const { state } = (await get('/api/jobs/figures')).json<{ state: { head: number } }>();
   expect(state.head).toBe(4);
 });
+
+it('keeps modules apart whatever they are called, in state, yard and export, also when folded anew', async () => {
+  const odd = ['constructor', 'toString', 'valueOf', 'hasOwnProperty'];
+  const moduleIds = [...odd, ...Array.from({ length: 24 }, (_, i) => `plain-${i + 5}`)];
+  expect((await openWith('odd', { moduleIds })).json()).toMatchObject({ kind: 'kept' });
+  const sweepId = nextId();
+  const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+  await desk.keep('odd', { type: 'sweep.started', body: { kind: 'openCircuit', ...how } }, sweepId);
+  for (const [i, moduleId] of odd.entries())
+    await desk.keep('odd', {
+      type: 'reading.taken',
+      body: { sweepId, place: i + 1, moduleId, quantity: 'openCircuitVolt', value: 7.5 + i / 10 },
+    });
+  await rebuild(db.pool);
+  expect(await summaryOf('odd')).toMatchObject({
+    measuredCount: 4,
+    behindVolt: expect.closeTo(7.5 + 7.6 + 7.7 + 7.8 + 24 * 9.6, 6) as unknown,
+  });
+  const lines = (await get('/api/jobs/odd/sweeps.csv')).body.split('\r\n');
+  for (const [i, id] of odd.entries()) expect(lines.filter((l) => l.includes(`,${i + 1},${id},openCircuitVolt,`))).toHaveLength(1);
+});
