@@ -4,7 +4,9 @@
  * the planned part of the line: after a restart that release drew what was done as planned once more.
  */
 import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
   ACT_TYPES,
@@ -51,11 +53,14 @@ let references: References;
 beforeAll(async () => {
   db = await createDatabase();
   await db.pool.end();
-  const file = fileURLToPath(new URL('shop-before-chapters.archive', FIXTURES));
+  const folder = mkdtempSync(path.join(tmpdir(), 'estuarine-'));
+  const file = path.join(folder, 'shop.archive');
+  writeFileSync(file, Buffer.from(readFileSync(new URL('shop-before-chapters.archive.base64', FIXTURES), 'latin1'), 'base64'));
   const restored = spawnSync(process.execPath, [SCRIPT, 'restore', file], {
     encoding: 'utf8',
     env: { ...process.env, DATABASE_URL: db.url, NODE_OPTIONS: '' },
   });
+  rmSync(folder, { recursive: true });
   if (restored.status !== 0) throw new Error(restored.stderr);
   await migrate(db.url);
   pool = createPool(db.url);
