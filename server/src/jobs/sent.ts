@@ -1,6 +1,6 @@
 /** Acts as devices stored them, read as today's: brought up from their version, then checked. */
 import type { Papers, SentAct } from '@estuarine/contract';
-import { actSchema, isActType, NO_HASH, upgradeBody, vehicleSchema, versionOf, type Act } from '@estuarine/core';
+import { actSchema, isActType, upgradeBody, vehicleSchema, versionOf, type Act } from '@estuarine/core';
 import { HttpProblem } from '../problem.ts';
 
 export interface ReadAct {
@@ -53,5 +53,3 @@ function findPapers({ papers, version, act: raw }: SentAct, act: Act): Papers | 
   if (!vehicle.success) throw new HttpProblem(422, 'schema', 'The vehicle does not fit. Nothing was kept.', ['act', 'body', 'vehicle']);
   return { vehicle: vehicle.data, customer: null };
 }
-
-export { NO_HASH };
