@@ -1,5 +1,5 @@
 /** Acts on their way to the server and events on their way back. */
-import { customerSchema, idSchema, shopActSchema, vehicleSchema } from '@estuarine/core';
+import { customerSchema, deviceSchema, idSchema, shopActSchema, vehicleSchema } from '@estuarine/core';
 import * as z from 'zod';
 
 const header = {
@@ -21,6 +21,8 @@ export type Papers = z.infer<typeof papersSchema>;
  */
 export const sentActSchema = z.strictObject({
   ...header,
+  /** Which device it is, how many acts it sent before and whether it is sure of its time; releases before this one say nothing. */
+  device: deviceSchema.optional(),
   version: z.int().min(1).max(1000).default(1),
   act: z.strictObject({ type: z.string().min(1).max(60), body: z.record(z.string(), z.unknown()) }),
   papers: papersSchema.optional(),
@@ -50,6 +52,7 @@ export const wireEventSchema = z.object({
   by: z.string(),
   at: z.string(),
   deviceAt: z.string(),
+  device: deviceSchema.optional(),
   type: z.string(),
   version: z.int(),
   body: z.unknown(),

@@ -174,9 +174,11 @@ export type { IsolateState, ProofRecord } from './job/chapters/isolate/state.ts'
 export {
   findIsolation,
   findStanding,
+  findSteady,
   findWait,
   type Isolation,
   type Standing,
+  type Steady,
   type StepStatus,
   type StepView,
 } from './job/chapters/isolate/view.ts';
@@ -186,16 +188,22 @@ export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, ty
 export { isStageDone } from './job/frame/completeness.ts';
 export { findUnmet } from './job/frame/closing.ts';
 export { stagesOf } from './job/frame/stages.ts';
+export { listCountsThatDiffer, listDisagreements, type Disagreement } from './job/frame/counts.ts';
+export { passThrough } from './job/frame/waiting.ts';
+export { deviceSchema, type DeviceWord } from './job/chapters/stamp.ts';
+export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
 export { apply, extend, fold } from './job/frame/fold.ts';
 export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
 export { jobStateSchema, moduleIdsOf, startState, writeState, type JobState, type StatedFact, type Undoable } from './job/frame/state.ts';
-export { findJobExposure, findWorstExposure, summariseExposure, worstPack, type JobExposure } from './job/line/exposure.ts';
+export { findHighestPossible, findJobExposure, findWorstExposure, summariseExposure, type JobExposure } from './job/line/exposure.ts';
+export { findInsulationFault, type FaultPlace } from './job/line/fault-place.ts';
+export { findNextStep, type NextStep } from './job/line/next-step.ts';
 export { findInterruption, type Interruption } from './job/line/interruption.ts';
 export { listLayers, type LayerView } from './job/line/layers.ts';
 export { orderCuts, type CutOrder, type CutStep } from './job/line/opening.ts';
 export { traceExposure, type TracePoint } from './job/line/trace.ts';
-export { findHighestPossible, findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
+export { findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
 export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
 export {
   competenceSchema,

@@ -108,7 +108,7 @@ function tell(state: JobState, profile: Profile, policy: Policy) {
       ...{ reachable: exposure.reachable, behindVolt: exposure.behind.volt, islands: exposure.islands, modules: exposure.modules },
       ...{ basis: exposure.basis, next: exposure.next, toLimit: exposure.toLimit },
     },
-    highest: findHighestPossible(state, profile),
+    highest: findHighestPossible(exposure, profile),
     trace: traceExposure(state, profile, now),
     records: recordModules(state, profile, policy.limits).map((r) => ({
       ...{ place: r.place, moduleId: r.moduleId, verdict: r.verdict, figures: r.figures, restingVolt: r.restingVolt },

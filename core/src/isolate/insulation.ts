@@ -66,12 +66,16 @@ export interface FaultPlaceInput {
   /** Magnitude between the negative pole and the chassis. */
   readonly negativeToChassisVolt: number;
   readonly positiveToChassisVolt: number;
+  /** What each module stands at, string order; left out: all alike. */
+  readonly moduleVolts?: readonly number[] | undefined;
 }
 
 /**
  * How many modules up from the negative end a single insulation fault lies: N V- / (V- + V+). Whole modules: 8.0 is the joint of
- * modules 8 and 9. It follows from the divider that one leak makes of an unloaded string of equal modules.
- * Refusals: `impossible` for a negative voltage or no module, `empty` when both voltages are zero.
+ * modules 8 and 9. It follows from the divider that one leak makes of an unloaded string of equal modules; where the modules' voltages are
+ * given, the same share of the string is walked module by module.
+ * Refusals: `impossible` for a negative voltage or no module, `empty` when both voltages are zero, `mismatch` for voltages of another
+ * number of modules.
  */
 export function findFaultPlace(input: FaultPlaceInput): Result<{ readonly modulesFromNegative: number }> {
   const { moduleCount, negativeToChassisVolt: minus, positiveToChassisVolt: plus } = input;
@@ -81,5 +85,18 @@ export function findFaultPlace(input: FaultPlaceInput): Result<{ readonly module
   if (!(plus >= 0)) return refuse('impossible', 'Give the voltage without its sign.', ['positiveToChassisVolt']);
   if (minus + plus === 0)
     return refuse('empty', 'Neither pole stands off the chassis: there is no fault to place.', ['negativeToChassisVolt']);
-  return answer({ modulesFromNegative: (moduleCount * minus) / (minus + plus) });
+  const { moduleVolts } = input;
+  if (!moduleVolts) return answer({ modulesFromNegative: (moduleCount * minus) / (minus + plus) });
+  if (moduleVolts.length !== moduleCount)
+    return refuse('mismatch', `${moduleVolts.length} voltages do not fit ${moduleCount} modules.`, ['moduleVolts']);
+  const odd = moduleVolts.findIndex((v) => !(v > 0));
+  if (odd >= 0) return refuse('impossible', `Module ${odd + 1} cannot stand at ${moduleVolts[odd]} V here.`, ['moduleVolts', odd]);
+  let left = (moduleVolts.reduce((sum, v) => sum + v, 0) * minus) / (minus + plus);
+  let walked = 0;
+  for (const volt of moduleVolts) {
+    if (left <= volt) return answer({ modulesFromNegative: walked + left / volt });
+    left -= volt;
+    walked++;
+  }
+  return answer({ modulesFromNegative: moduleCount });
 }

@@ -13,6 +13,8 @@ export interface Step {
   readonly title: string;
   readonly why: string;
   readonly caution: string | null;
+  /** Steps that must be older than what this one says: done again, they end it. */
+  readonly restsOn: readonly string[];
   /** Whether a qualified lead may go on without it, with a reason. Never the wait, never the proof. */
   readonly canBeOverridden: boolean;
 }
@@ -36,6 +38,7 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
     why: 'Without 12 V the contactors fall open unloaded, so that the plug is not broken under load.',
     caution: 'Tuck it where it cannot spring back onto its post.',
     canBeOverridden: false,
+    restsOn: [],
   };
   const pull: Step = {
     id: 'plug',
@@ -44,7 +47,9 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
     why: `${plug.where}. ${PLUG_WAYS[plug.kind]} ${opensNothing ? 'It opens nothing of the string: it only signals the interlock.' : `It opens link ${plug.opensLink}; each part keeps its own voltage.`}`,
     caution: 'Gloves on. A main fuse under it is tested only once it is out, never with the plug in.',
     canBeOverridden: false,
+    restsOn: [],
   };
+  const before = profile.isolation.extraSteps.map((e) => e.id);
   const usual: Step[] = [
     {
       id: 'key',
@@ -53,6 +58,7 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
       why: 'A smart key on the bench nearby can still wake the car: check that the dash says no key.',
       caution: null,
       canBeOverridden: true,
+      restsOn: [],
     },
     {
       id: 'gear',
@@ -61,6 +67,7 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
       why: 'Insulating gloves under leather protectors, eye protection, no metal on hands or neck, insulating mat. An air test before each day’s use (29 CFR 1910.137).',
       caution: 'Colleagues look at each other’s gloves.',
       canBeOverridden: true,
+      restsOn: [],
     },
     ...(policy.needsSecondPerson ? [SECOND_PERSON] : []),
     ...(policy.order === 'plugFirst' ? [pull, twelveVolt] : [twelveVolt, pull]),
@@ -71,6 +78,7 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
       why: `${waitMinutes(profile, policy)} minutes for this pack, by the server’s clock from the later of plug and 12 V. The wait is not cut short; the meter decides.`,
       caution: 'Do not turn the drive wheels, nor let a raised car’s wheels turn: the motor-generators generate.',
       canBeOverridden: false,
+      restsOn: ['twelveVolt', 'plug'],
     },
     {
       id: 'proof',
@@ -79,13 +87,14 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
       why: 'Known source, plus to minus, leads swapped, each pole to chassis, known source again; then signed.',
       caution: 'Gloves on until it is signed.',
       canBeOverridden: false,
+      restsOn: ['key', 'twelveVolt', 'plug', 'wait', ...before],
     },
     ...(policy.needsInsulation ? [INSULATION] : []),
   ];
   const extraBefore = (id: string): Step[] =>
     profile.isolation.extraSteps
       .filter((e) => e.before === id)
-      .map((e) => ({ id: e.id, kind: 'extra', title: e.title, why: e.why, caution: e.caution, canBeOverridden: true }));
+      .map((e) => ({ id: e.id, kind: 'extra', title: e.title, why: e.why, caution: e.caution, canBeOverridden: true, restsOn: [] }));
   return usual.flatMap((step) => [...extraBefore(step.id), step]);
 }
 
@@ -96,15 +105,17 @@ const SECOND_PERSON: Step = {
   why: 'Somebody within call knows what is being done and where the plug is kept.',
   caution: null,
   canBeOverridden: true,
+  restsOn: [],
 };
 
 const INSULATION: Step = {
   id: 'insulation',
   kind: 'insulation',
   title: 'Insulation against the chassis measured',
-  why: 'At least 100 ohm per volt of working voltage (UN R100, from memory). A fault to the chassis hides from a reading across the two cables.',
+  why: 'At least 100 ohm per volt of working voltage, 500 while the cables join it to the inverter (UN R100, from memory). A fault to the chassis hides from a reading across the two cables.',
   caution: null,
   canBeOverridden: true,
+  restsOn: [],
 };
 
 /** Minutes to wait for the capacitors: the longer of the pack's and the shop's. */

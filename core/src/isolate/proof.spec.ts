@@ -28,7 +28,7 @@ function ask(given: readonly ProofReading[], over: Partial<ProofQuestion> = {}):
     limitVolt: 30,
     resolutionVolt: 0.1,
     waitEndsAt: WAIT_END,
-    touchedNumber: 10,
+    whyNotResting: null,
     history: given.filter((r) => r.entry === 'plusMinus').map(({ readAt, volt }) => ({ readAt, volt })),
     ...over,
   });
@@ -53,10 +53,11 @@ describe('live-dead-live', () => {
   it.each<[string, Partial<Record<ProofEntry, Partial<ProofReading>>>, Partial<ProofQuestion>]>([
     ['a reading at the posts before the known source', { plusMinus: { number: 5 } }, {}],
     ['a reading at the posts after the second known source', { minusChassis: { number: 99 } }, {}],
-    ['a touch of plug, 12 V or key in between', {}, { touchedNumber: 22 }],
+    ['a touch of plug, 12 V or key in between', {}, { whyNotResting: 'Plug, 12 V or key was touched.' }],
     ['no wait begun', {}, { waitEndsAt: null }],
     ['a wait not over by the device', { knownBefore: { readAt: WAIT_END - 1 } }, {}],
     ['a wait not over by the server, whatever the device says', { knownBefore: { keptAt: WAIT_END - 1 } }, {}],
+    ['more than five minutes by the server, whatever the device says', { knownAfter: { keptAt: WAIT_END + 10_300 + 493_000 } }, {}],
     ['more than five minutes', { knownAfter: { readAt: WAIT_END + 10_000 + 300_001 } }, {}],
   ])('is void with %s', (_what, over, question) => {
     expect(ask(readings(over), question).verdict).toBe('void');

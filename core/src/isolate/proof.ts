@@ -10,7 +10,7 @@ export const PROOF_ENTRIES = ['knownBefore', 'plusMinus', 'minusPlus', 'plusChas
 export type ProofEntry = (typeof PROOF_ENTRIES)[number];
 const AT_THE_POSTS = ['plusMinus', 'minusPlus', 'plusChassis', 'minusChassis'] as const satisfies readonly ProofEntry[];
 
-/** All six within this time, by the clock of the device that read them. */
+/** All six within this time, by the clock of the device that read them and by the server's. */
 export const PROOF_MINUTES = 5;
 const MINUTE = 60_000;
 
@@ -34,9 +34,9 @@ export interface ProofQuestion {
   readonly resolutionVolt: number;
   /** End of the capacitor wait, epoch milliseconds; null while it has not begun (plug in, or 12 V on). */
   readonly waitEndsAt: number | null;
-  /** Number of the event that last touched plug, 12 V or key. */
-  readonly touchedNumber: number;
-  /** Timed readings plus to minus since then, of this proof and earlier ones, for the curve. */
+  /** Why the readings no longer rest on what they must be younger than, as a sentence; null where they do. */
+  readonly whyNotResting: string | null;
+  /** Timed readings plus to minus since plug, 12 V or key were last touched, of this proof and earlier ones, for the curve. */
   readonly history: readonly { readonly readAt: number; readonly volt: number }[];
 }
 
@@ -160,17 +160,19 @@ function sayOpen(missing: readonly ProofEntry[]): { sentence: string; todo: stri
 
 /** Why six readings are no proof; null when they are one. */
 function findVoid(r: Record<ProofEntry, ProofReading>, question: ProofQuestion): string | null {
-  const { waitEndsAt, touchedNumber } = question;
+  const { waitEndsAt, whyNotResting } = question;
   const between = AT_THE_POSTS.map((e) => r[e]);
-  if (between.some((b) => b.number < r.knownBefore.number))
+  if (between.some((b) => b.number < r.knownBefore.number || b.readAt < r.knownBefore.readAt))
     return 'A reading at the posts is older than the known source before it: the meter was not proven when it was taken.';
-  if (between.some((b) => b.number > r.knownAfter.number))
+  if (between.some((b) => b.number > r.knownAfter.number || b.readAt > r.knownAfter.readAt))
     return 'A reading at the posts is newer than the known source after it: the meter was not proven again since.';
-  if (r.knownBefore.number < touchedNumber) return 'Plug, 12 V or key was touched after the first of these readings.';
+  if (whyNotResting !== null) return whyNotResting;
   if (waitEndsAt === null) return 'The wait for the capacitors has not begun: plug or 12 V is stated in place.';
   const all = PROOF_ENTRIES.map((e) => r[e]);
   if (all.some((x) => x.readAt < waitEndsAt || x.keptAt < waitEndsAt)) return 'Read before the wait for the capacitors was over.';
-  const span = Math.max(...all.map((x) => x.readAt)) - Math.min(...all.map((x) => x.readAt));
+  // by the device's clock and by the server's: one of them may be wrong
+  const spanOf = (times: number[]): number => Math.max(...times) - Math.min(...times);
+  const span = Math.max(spanOf(all.map((x) => x.readAt)), spanOf(all.map((x) => x.keptAt)));
   if (span > PROOF_MINUTES * MINUTE)
     return `The six readings took ${sayTime(span / 1000)}: one proof is taken within ${PROOF_MINUTES} minutes.`;
   return null;

@@ -3,7 +3,7 @@
  * that come off all speak in effects; whoever listens needs to know no act.
  */
 import * as z from 'zod';
-import { joinSchema, joinsOfWhole, uniteJoins, withLinks, type Join, type StringPlan } from './join.ts';
+import { joinSchema, joinsOfWhole, withLinks, type Join, type StringPlan } from './join.ts';
 
 export const CONTACTORS = ['unknown', 'shut', 'open', 'takenOut'] as const;
 /** The main contactors of a pack; `takenOut`: the relay block is off. */
@@ -27,8 +27,10 @@ export type Effect =
       /** The link that it opens, as it is joined while it is in; null where it opens none. */
       readonly join: Join | null;
     }
+  /** It was said where key or plug is kept; neither was moved. */
+  | { readonly kind: 'stowed'; readonly what: 'key' | 'plug'; readonly custody: string }
   | { readonly kind: 'bared'; readonly what: 'carSide'; readonly how: CarSide }
-  | { readonly kind: 'bared'; readonly what: 'case' | 'covers'; readonly isBare: boolean }
+  | { readonly kind: 'bared'; readonly what: 'case' | 'covers' | 'outletPosts'; readonly isBare: boolean }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'links'; readonly links: readonly Join[] }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'harness' }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'contactors'; readonly are: Contactors }
@@ -67,6 +69,8 @@ export const packStateSchema = z.strictObject({
   keyCustody: z.string().nullable(),
   plugCustody: z.string().nullable(),
   connectors: z.enum(CAR_SIDES),
+  /** The pack's own HV posts: bare once their cover or the cables are off, until they are capped. */
+  areOutletPostsBare: z.boolean(),
   contactors: z.enum(CONTACTORS),
   isOnBench: z.boolean(),
   isCaseOpen: z.boolean(),
@@ -91,6 +95,7 @@ export function wholePack(profile: StringPlan): PackState {
     keyCustody: null,
     plugCustody: null,
     connectors: 'closed',
+    areOutletPostsBare: false,
     contactors: 'unknown',
     isOnBench: false,
     isCaseOpen: false,
@@ -107,9 +112,10 @@ export function applyEffect(pack: PackState, effect: Effect): PackState {
   switch (effect.kind) {
     case 'touched':
       return applyTouch(pack, effect);
+    case 'stowed':
+      return effect.what === 'key' ? { ...pack, keyCustody: effect.custody } : { ...pack, plugCustody: effect.custody };
     case 'bared':
-      if (effect.what === 'carSide') return { ...pack, connectors: effect.how };
-      return effect.what === 'case' ? { ...pack, isCaseOpen: effect.isBare } : { ...pack, areCoversOff: effect.isBare };
+      return applyBaring(pack, effect);
     case 'parted':
     case 'joined':
       if (effect.what === 'harness') return { ...pack, isHarnessUnplugged: effect.kind === 'parted' };
@@ -130,6 +136,19 @@ export function applyEffect(pack: PackState, effect: Effect): PackState {
   }
 }
 
+function applyBaring(pack: PackState, effect: Extract<Effect, { kind: 'bared' }>): PackState {
+  switch (effect.what) {
+    case 'carSide':
+      return { ...pack, connectors: effect.how };
+    case 'outletPosts':
+      return { ...pack, areOutletPostsBare: effect.isBare };
+    case 'case':
+      return { ...pack, isCaseOpen: effect.isBare };
+    case 'covers':
+      return { ...pack, areCoversOff: effect.isBare };
+  }
+}
+
 function applyTouch(pack: PackState, effect: Extract<Effect, { kind: 'touched' }>): PackState {
   switch (effect.what) {
     case 'key':
@@ -142,26 +161,4 @@ function applyTouch(pack: PackState, effect: Extract<Effect, { kind: 'touched' }
       return { ...pack, isPlugIn: isIn, isPlugLatched: isLatched, plugCustody: custody, joins };
     }
   }
-}
-
-const CONNECTOR_HAZARD = { insulated: 0, closed: 1, open: 2 } as const;
-const CONTACTOR_HAZARD = { takenOut: 0, open: 1, unknown: 2, shut: 3 } as const;
-
-/** The state that joins the hazards of two. */
-export function joinHazards(a: PackState, b: PackState): PackState {
-  const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
-  return {
-    ...b,
-    isKeyAway: a.isKeyAway && b.isKeyAway,
-    isTwelveVoltOff: a.isTwelveVoltOff && b.isTwelveVoltOff,
-    isPlugIn: a.isPlugIn || b.isPlugIn,
-    connectors: CONNECTOR_HAZARD[a.connectors] >= CONNECTOR_HAZARD[b.connectors] ? a.connectors : b.connectors,
-    contactors: CONTACTOR_HAZARD[a.contactors] >= CONTACTOR_HAZARD[b.contactors] ? a.contactors : b.contactors,
-    isOnBench: a.isOnBench && b.isOnBench,
-    isCaseOpen: a.isCaseOpen || b.isCaseOpen,
-    areCoversOff: a.areCoversOff || b.areCoversOff,
-    isHarnessUnplugged: a.isHarnessUnplugged && b.isHarnessUnplugged,
-    joins: uniteJoins(a.joins, b.joins),
-    chargerVolt: charger > 0 ? charger : null,
-  };
 }

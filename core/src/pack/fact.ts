@@ -17,7 +17,11 @@ export const factSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('twelveVolt'), isOff: z.boolean() }),
   /** `isLatched`: its last movement was made too, the one that closes the interlock; left out where nobody said. */
   z.strictObject({ kind: z.literal('plug'), isIn: z.boolean(), isLatched: z.boolean().optional(), custody }),
+  /** Where key or plug is kept, said later: nothing was moved. */
+  z.strictObject({ kind: z.literal('custody'), of: z.enum(['key', 'plug']), custody: custody.unwrap() }),
   z.strictObject({ kind: z.literal('connectors'), are: z.enum(CAR_SIDES) }),
+  /** The pack's own HV posts: bare, or under their cover or caps. */
+  z.strictObject({ kind: z.literal('outletPosts'), areBare: z.boolean() }),
   z.strictObject({ kind: z.literal('contactors'), are: z.enum(CONTACTORS) }),
   z.strictObject({ kind: z.literal('pack'), isOnBench: z.boolean() }),
   z.strictObject({ kind: z.literal('case'), isOpen: z.boolean() }),
@@ -40,8 +44,8 @@ export const factSchema = z.discriminatedUnion('kind', [
 ]);
 export type Fact = z.infer<typeof factSchema>;
 
-/** What a fact does, in order. An unknown frame does nothing. */
-export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
+/** What a fact does to a pack that stands so, in order. An unknown frame does nothing. */
+export function effectsOfFact(fact: Fact, profile: StringPlan, pack: Pick<PackState, 'connectors' | 'isOnBench'>): Effect[] {
   switch (fact.kind) {
     case 'key':
       return [{ kind: 'touched', what: 'key', isAway: fact.isAway, custody: fact.isAway ? (fact.custody ?? null) : null }];
@@ -57,12 +61,20 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
         },
       ];
     }
+    case 'custody':
+      return [{ kind: 'stowed', what: fact.of, custody: fact.custody }];
     case 'connectors':
-      return [{ kind: 'bared', what: 'carSide', how: fact.are }];
+      return [{ kind: 'bared', what: 'carSide', how: fact.are }, ...bareOutlets(pack.connectors === 'closed', fact.are === 'closed')];
+    case 'outletPosts':
+      return [{ kind: 'bared', what: 'outletPosts', isBare: fact.areBare }];
     case 'contactors':
       return [{ kind: fact.are === 'shut' || fact.are === 'unknown' ? 'joined' : 'parted', what: 'contactors', are: fact.are }];
     case 'pack':
-      return [{ kind: 'moved', what: 'pack', isOnBench: fact.isOnBench }];
+      // out of the car its cables are off, whatever was said of them
+      return [
+        { kind: 'moved', what: 'pack', isOnBench: fact.isOnBench },
+        ...(fact.isOnBench && !pack.isOnBench ? bareOutlets(pack.connectors === 'closed', false) : []),
+      ];
     case 'case':
       return [{ kind: 'bared', what: 'case', isBare: fact.isOpen }];
     case 'covers':
@@ -73,8 +85,10 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
       const links = linksOf(profile)(fact.frame);
       return links.length === 0 ? [] : [moveLinks(links, fact.isOff, profile)];
     }
-    case 'links':
-      return [moveLinks(fact.links, fact.areOpen, profile)];
+    case 'links': {
+      const links = fact.areOpen ? openableLinks(fact.links, profile) : fact.links;
+      return links.length === 0 ? [] : [moveLinks(links, fact.areOpen, profile)];
+    }
     case 'module':
       return [{ kind: 'moved', what: 'module', place: fact.place, moduleId: fact.moduleId, isTurned: fact.isTurned }];
     case 'charger':
@@ -84,13 +98,28 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
   }
 }
 
+/**
+ * Of links stated open those that can be: a link of a frame that opens as one stays joined while its frame is on, so it opens with all
+ * others of its frame or not at all.
+ */
+export function openableLinks(links: readonly number[], { frames }: Pick<StringPlan, 'frames'>): number[] {
+  const held = frames.filter((f) => f.opensAsOne && !f.links.every((k) => links.includes(k))).flatMap((f) => f.links);
+  return links.filter((k) => !held.includes(k));
+}
+
+/** Cables that come off bare the posts that they sat on, cables that go on cover them; what was capped since stays capped. */
+function bareOutlets(wereOn: boolean, areOn: boolean): Effect[] {
+  if (areOn) return [{ kind: 'bared', what: 'outletPosts', isBare: false }];
+  return wereOn ? [{ kind: 'bared', what: 'outletPosts', isBare: true }] : [];
+}
+
 function moveLinks(links: readonly number[], areOpen: boolean, profile: StringPlan): Effect {
   return { kind: areOpen ? 'parted' : 'joined', what: 'links', links: links.map((k) => joinOfLink(profile, k)) };
 }
 
 /** The state after a fact. */
 export function applyFact(pack: PackState, fact: Fact, profile: StringPlan): PackState {
-  return effectsOfFact(fact, profile).reduce(applyEffect, pack);
+  return effectsOfFact(fact, profile, pack).reduce(applyEffect, pack);
 }
 
 /** Whether a fact touches what a proof of dead rests on: key, 12 V or plug, whichever way. */

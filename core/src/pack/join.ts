@@ -17,13 +17,13 @@ export type Join = Readonly<z.infer<typeof joinSchema>>;
 /** What of a profile tells how the modules of a string are joined. */
 export interface StringPlan {
   readonly moduleCount: number;
-  readonly frames: readonly { readonly id: string; readonly links: readonly number[] }[];
+  readonly frames: readonly { readonly id: string; readonly links: readonly number[]; readonly opensAsOne: boolean }[];
   readonly bars: readonly { readonly link: number; readonly kind: 'bar' | 'eyelet' | 'cable'; readonly name: string }[];
   readonly plug: { readonly name: string; readonly opensLink: number | null };
 }
 
 /** Gives the links of a frame by its id; none for a frame that is not there. */
-export function linksOf({ frames }: Pick<StringPlan, 'frames'>): (frame: string) => readonly number[] {
+export function linksOf({ frames }: { readonly frames: readonly { readonly id: string; readonly links: readonly number[] }[] }): (frame: string) => readonly number[] {
   return (id) => frames.find((f) => f.id === id)?.links ?? [];
 }
 
@@ -47,7 +47,7 @@ export function joinsOfWhole(profile: StringPlan): Join[] {
 }
 
 /** The link that a join closes; null where it joins posts that are no neighbours in the string. */
-function linkOf({ a, b }: Join): number | null {
+export function linkOf({ a, b }: Join): number | null {
   const from = Number.parseInt(a, 10);
   return a === postName(from, '+') && b === postName(from + 1, '-') ? from : null;
 }
@@ -77,9 +77,4 @@ function insertLink(joins: readonly Join[], join: Join): Join[] {
   const link = place(join);
   const at = joins.findIndex((j) => place(j) > link);
   return at < 0 ? [...joins, join] : [...joins.slice(0, at), join, ...joins.slice(at)];
-}
-
-/** What is joined in either. */
-export function uniteJoins(a: readonly Join[], b: readonly Join[]): Join[] {
-  return withLinks(a, b, true);
 }

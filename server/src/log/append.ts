@@ -2,7 +2,7 @@
  * Keeping an act: lock its stream, decide, append with the next numbers, chain, update the cross-job tables, announce, commit.
  * A command id is one act for ever: sent again with the same content it gets the same answer, with another it is refused.
  */
-import { refuse, type Refusal, type Result } from '@estuarine/core';
+import { refuse, type DeviceWord, type Refusal, type Result } from '@estuarine/core';
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
 import { inTransaction, isDeadlock, isUniqueViolation } from '../database/database.ts';
@@ -16,6 +16,7 @@ export interface AppendRequest {
   readonly commandId: string;
   readonly by: string;
   readonly deviceAt: string;
+  readonly device?: DeviceWord | undefined;
   /**
    * What identifies the act beside stream and author, as its device stored it. Where an earlier release hashed another form of the
    * same act, that follows: an act that was kept by it is known again by either.
@@ -71,7 +72,7 @@ export async function keepAct(pool: pg.Pool, request: AppendRequest, appender: A
 }
 
 async function appendDecided(client: pg.PoolClient, request: AppendRequest, bodyHash: Buffer, appender: Appender): Promise<Outcome> {
-  const { shopId, stream, commandId, by, deviceAt } = request;
+  const { shopId, stream, commandId, by, deviceAt, device } = request;
   if (request.opens) await createStream(client, shopId, stream);
   const locked = await lockStream(client, shopId, stream);
   if (!locked) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
@@ -83,7 +84,7 @@ async function appendDecided(client: pg.PoolClient, request: AppendRequest, body
   const rows: NewRow[] = [];
   for (const act of decided.value) {
     const { type, body } = act;
-    const event = { stream, number: ++head, type, version: appender.versionOf(act), at, deviceAt, by, commandId, body };
+    const event = { stream, number: ++head, type, version: appender.versionOf(act), at, deviceAt, ...(device ? { device } : {}), by, commandId, body };
     const text = canonicalText(event);
     hash = chainHash(hash, text);
     events.push(event);

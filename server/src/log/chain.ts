@@ -1,5 +1,6 @@
 /** The hash chain: SHA-256 of the previous hash and the RFC 8785 text of the event. The text is what is stored. */
 import { createHash } from 'node:crypto';
+import type { DeviceWord } from '@estuarine/core';
 import canonicalizeModule from 'canonicalize';
 
 const canonicalize = canonicalizeModule as unknown as (value: unknown) => string | undefined;
@@ -11,6 +12,8 @@ export interface ChainedEvent {
   readonly version: number;
   readonly at: string;
   readonly deviceAt: string;
+  /** What the device said of itself; left out where it said nothing, so that older texts stay as they are. */
+  readonly device?: DeviceWord;
   readonly by: string;
   readonly commandId: string;
   readonly body: unknown;

@@ -10,6 +10,7 @@ import type { Effect, PackState } from '../../pack/effect.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { Refusal } from '../../result.ts';
+import type { DeviceWord } from './stamp.ts';
 
 /** May look and measure; may also choose plans; may also sign and override. */
 export const ROLES = ['apprentice', 'technician', 'lead'] as const;
@@ -60,6 +61,8 @@ export interface EventHeader {
   readonly at: string;
   /** Time of the device corrected by its measured offset, ISO 8601. */
   readonly deviceAt: string;
+  /** What the device said of itself; older releases and other clients say nothing. */
+  readonly device?: DeviceWord | undefined;
 }
 
 export const markSchema = z.strictObject({ by: z.string(), at: z.string(), number: z.int() });
@@ -122,15 +125,18 @@ type TypesOf<Traits, Nature extends Trait['nature']> = {
 
 export interface Chapter<S, A extends AnyAct> {
   readonly start: (profile: Profile) => S;
-  /** Changes the slice, which its caller owns. A type without a case does not compile. */
-  readonly fold: { readonly [T in A['type']]: (slice: S, event: EventHeader & ActOf<A, T>) => void };
+  /** Changes the slice, which its caller owns; `pack` is as it stands. A type without a case does not compile. */
+  readonly fold: { readonly [T in A['type']]: (slice: S, event: EventHeader & ActOf<A, T>, pack: PackState) => void };
   /** Cases of deciding; a fact without one is kept, a permit without one is refused. */
   readonly decide: { readonly [T in A['type']]?: Decider<S, A, T> };
-  /** The effects it listens to, and what it does on hearing one; `pack` is as it was before. */
+  /**
+   * The effects it listens to, and what it does on hearing one; `pack` is as it was before. A late effect was said before what stands:
+   * the pack stays as it is.
+   */
   readonly hears: readonly Effect['kind'][];
-  readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState) => void;
+  readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   /** Why an effect comes out of the usual order, as a sentence; null where it does not. */
-  readonly findOdd?: (slice: S, effect: Effect, pack: PackState) => string | null;
+  readonly findOdd?: (slice: S, effect: Effect, pack: PackState, header: EventHeader) => string | null;
   /** Takes what an act added out of what counts: exactly as if it had not been. */
   readonly withdraw?: (slice: S, commandId: string, header: EventHeader) => void;
 }

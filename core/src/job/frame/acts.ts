@@ -13,14 +13,22 @@ import { idSchema, stage, version } from '../chapters/words.ts';
 
 /** Acts that belong to no chapter: what they do is heard by all. */
 const FRAME_ACTS = [
-  z.strictObject({ type: z.literal('fact.stated'), body: z.strictObject({ stage, fact: factSchema }) }),
+  z.strictObject({
+    type: z.literal('fact.stated'),
+    body: z.strictObject({
+      stage,
+      fact: factSchema,
+      /** Where some of its parts were counted already: whether all of them are meant. Left out: as counted. */
+      counts: z.enum(['all', 'asCounted']).optional(),
+    }),
+  }),
   z.strictObject({ type: z.literal('act.withdrawn'), body: z.strictObject({ commandId: idSchema, reason: z.literal('mistyped') }) }),
   z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: version }) }),
 ] as const;
 export type FrameAct = z.infer<(typeof FRAME_ACTS)[number]>;
 
 const FRAME_TRAITS = {
-  'fact.stated': fact('states how something stands', { stage: 'body', lane: 'ahead', version: 2 }),
+  'fact.stated': fact('states how something stands', { stage: 'body', lane: 'ahead', version: 3 }),
   'act.withdrawn': fact('takes an own act back', { lane: 'ahead' }),
   'policy.adopted': permit('changes the limits of a job', 'technician'),
 } satisfies Record<FrameAct['type'], Trait>;

@@ -8,6 +8,7 @@ import { ROLES, type DecideContext, type Decision, type JobScene, type Role, typ
 import { capacityOf } from '../chapters/sweep/view.ts';
 import { ACT_TRAITS, type Act, type FrameAct } from './acts.ts';
 import { findUnmet } from './closing.ts';
+import { meansBesides } from './counts.ts';
 import { chapterOf } from './fold.ts';
 import { CHAPTERS, type ChapterName, type JobState } from './state.ts';
 
@@ -21,7 +22,9 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
   const refusal = refuseByRole(trait, context.role) ?? refuseClosed(state, act, trait);
   if (refusal) return refusal;
   const decided = decideByOwner(state, act, trait, context);
-  return decided !== null && 'kind' in decided ? decided : answer([decided ?? act]);
+  if (decided !== null && 'kind' in decided) return decided;
+  const kept = decided ?? act;
+  return answer([kept, ...meansBesides(state, kept, context.profile)]);
 }
 
 const WHO: Record<Role, string> = { apprentice: 'Anybody', technician: 'A technician or the lead', lead: 'Only the lead' };

@@ -7,10 +7,13 @@ import { effectsOfFact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
+import { stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
 import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
 import { CHAPTER_NAMES, CHAPTERS, startState, type ChapterName, type JobState } from './state.ts';
+import { hazardsCounted, isStated } from './counts.ts';
+import { renewStatement, takeStatement } from './statements.ts';
 
 /** How many acts a person can take back. */
 const UNDO_DEPTH = 20;
@@ -23,10 +26,10 @@ type TypesOf<N extends ChapterName> = N extends ChapterName ? keyof (typeof CHAP
 
 /** The chapters as the frame sees them, whatever their slice. */
 interface AnyChapter {
-  readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent) => void>>;
+  readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent, pack: PackState) => void>>;
   readonly hears: readonly Effect['kind'][];
-  readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState) => void;
-  readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
+  readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
+  readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState, header: EventHeader) => string | null;
   readonly withdraw?: (slice: unknown, commandId: string, header: EventHeader) => void;
 }
 const chapters = CHAPTERS as unknown as Readonly<Record<ChapterName, AnyChapter>>;
@@ -44,6 +47,7 @@ export function chapterOf(type: ActType): ChapterName | null {
 const listenersOf = (kind: Effect['kind']): ChapterName[] => CHAPTER_NAMES.filter((name) => chapters[name].hears.includes(kind));
 const HEARERS: Readonly<Record<Effect['kind'], readonly ChapterName[]>> = {
   touched: listenersOf('touched'),
+  stowed: listenersOf('stowed'),
   bared: listenersOf('bared'),
   parted: listenersOf('parted'),
   joined: listenersOf('joined'),
@@ -74,13 +78,15 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
 export function extend(state: JobState, profile: Profile, events: readonly JobEvent[]): JobState {
   const fresh = events.filter((e) => e.number > state.head);
   if (fresh.length === 0) return state;
-  const { minutes, recentIds, undoable, facts } = state;
+  const { minutes, recentIds, undoable, facts, said, late } = state;
   const next: JobState = {
     ...state,
     minutes: { ...minutes },
     recentIds: [...recentIds],
     undoable: copyPlain(undoable),
     facts: [...facts],
+    said: new Map(said),
+    late: [...late],
   };
   const owned = new Set<ChapterName>();
   const own: Own = (name) => {
@@ -105,9 +111,13 @@ function applyEvent(state: JobState, profile: Profile, event: JobEvent, own: Own
     if (event.type === 'job.opened') state.policyVersion = event.body.policyVersion;
     const owner = chapterOf(event.type) as ChapterName;
     for (const effect of effectsOf(event)) tell(state, effect, event, own);
-    chapters[owner].fold[event.type]?.(own(owner), event);
+    chapters[owner].fold[event.type]?.(own(owner), event, state.pack);
+    if (event.type === 'part.moved')
+      for (const fact of hazardsCounted(event.body, profile))
+        if (isStated(state.pack, fact, profile)) renewStatement(state, fact, stampOf(event), profile);
   }
-  if (trait.isTakenBack) remember(state, event);
+  // what an act means besides comes with its id and is taken back with it
+  if (trait.isTakenBack && state.recentIds.at(-1) !== event.commandId) remember(state, event);
   state.stage = trait.stage === 'body' ? stageOf(event) : (trait.stage ?? state.stage);
   noteId(state, event.commandId);
   noteMinutes(state, before, event.at);
@@ -117,10 +127,12 @@ function isFrameEvent(event: JobEvent): event is EventHeader & FrameAct {
   return chapterOf(event.type) === null;
 }
 
-/** What an act of a chapter does besides: opening a job says which module is at which place. */
+/** What an act of a chapter does besides: opening a job says which module is at which place, and whether the pack came without its car. */
 function effectsOf(event: JobEvent): Effect[] {
   if (event.type !== 'job.opened') return [];
-  return event.body.moduleIds.map((moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }));
+  const modules = event.body.moduleIds.map((moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }) as const);
+  if (event.body.kind !== 'benchOnly') return modules;
+  return [...modules, { kind: 'moved', what: 'pack', isOnBench: true }, { kind: 'bared', what: 'outletPosts', isBare: true }];
 }
 
 function applyFrame(state: JobState, profile: Profile, event: EventHeader & FrameAct, own: Own): void {
@@ -128,10 +140,13 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
     case 'fact.stated': {
       const { stage, fact } = event.body;
       const { number, by, at } = event;
-      const effects = effectsOfFact(fact, profile);
-      const outOfOrder = findOutOfOrder(state.pack, fact) ?? findOdd(state, effects);
-      state.facts.push({ number, stage, by, at, fact, outOfOrder });
-      for (const effect of effects) tell(state, effect, event, own);
+      const stamp = stampOf(event);
+      const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile, state.pack), event);
+      const order = takeStatement(state, fact, stamp, profile, ({ effect, isLate }) => {
+        tell(state, effect, event, own, isLate);
+      });
+      const came = order === 'after' ? null : order === 'before' ? 'late' : 'unclear';
+      state.facts.push({ number, stage, by, at, fact, came, outOfOrder: came === null ? odd : CAME[came] });
       return;
     }
     case 'act.withdrawn': {
@@ -152,16 +167,21 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
   }
 }
 
-/** Tells every chapter that listens, then the pack. */
-function tell(state: JobState, effect: Effect, header: EventHeader, own: Own): void {
-  for (const name of HEARERS[effect.kind]) chapters[name].hear?.(own(name), effect, header, state.pack);
-  state.pack = applyEffect(state.pack, effect);
+const CAME = {
+  late: 'It came late: something was stated about it since. What is more hazardous holds until it is stated anew.',
+  unclear: 'It was stated at the same time as something else about it. What is more hazardous holds until it is stated anew.',
+} as const;
+
+/** Tells every chapter that listens, then the pack, unless what was said does not stand. */
+function tell(state: JobState, effect: Effect, header: EventHeader, own: Own, isLate = false): void {
+  for (const name of HEARERS[effect.kind]) chapters[name].hear?.(own(name), effect, header, state.pack, isLate);
+  if (!isLate) state.pack = applyEffect(state.pack, effect);
 }
 
-function findOdd(state: JobState, effects: readonly Effect[]): string | null {
+function findOdd(state: JobState, effects: readonly Effect[], header: EventHeader): string | null {
   for (const name of CHAPTER_NAMES)
     for (const effect of effects) {
-      const odd = chapters[name].findOdd?.(state[name], effect, state.pack);
+      const odd = chapters[name].findOdd?.(state[name], effect, state.pack, header);
       if (odd != null) return odd;
     }
   return null;

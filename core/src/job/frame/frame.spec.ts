@@ -113,8 +113,11 @@ describe('fold', () => {
   it('marks a fact out of order and keeps it all the same', () => {
     const recorder = new Recorder().open();
     recorder.fact('open', { kind: 'links', links: [3], areOpen: true });
-    expect(recorder.state().facts[0]?.outOfOrder).toContain('Links were moved');
-    expect(listOpenBars(recorder.state().pack, profile)).toEqual([3]);
+    expect(recorder.state().facts[0]?.outOfOrder).toContain('with the frame on');
+    expect(listOpenBars(recorder.state().pack, profile)).toEqual([]);
+    recorder.fact('open', { kind: 'frame', frame: 'vent-frame', isOff: true });
+    expect(recorder.state().facts[1]?.outOfOrder).toContain('Links were moved');
+    expect(listOpenBars(recorder.state().pack, profile)).toHaveLength(14);
   });
 });
 

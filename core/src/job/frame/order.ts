@@ -1,9 +1,10 @@
 /** The order that the trade keeps. Facts are kept all the same; what came otherwise is said beside them. Common practice, no source. */
 import type { PackState } from '../../pack/effect.ts';
-import type { Fact } from '../../pack/fact.ts';
+import { openableLinks, type Fact } from '../../pack/fact.ts';
+import type { StringPlan } from '../../pack/join.ts';
 
 /** A sentence when a fact comes in an order that the trade avoids, by how the pack stood before. */
-export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
+export function findOutOfOrder(pack: PackState, fact: Fact, profile: StringPlan): string | null {
   const isExposing = pack.isCaseOpen && pack.areCoversOff;
   switch (fact.kind) {
     case 'connectors':
@@ -18,6 +19,8 @@ export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
         : null;
     case 'frame':
     case 'links':
+      if (fact.kind === 'links' && fact.areOpen && openableLinks(fact.links, profile).length < fact.links.length)
+        return 'A link of a frame that opens as one was stated open with the frame on: it counts as joined until the frame is off.';
       if (!isExposing) return 'Links were moved with the case or the covers stated on.';
       return pack.isHarnessUnplugged ? null : 'Links were moved with the sense harness still plugged in.';
     case 'plug':
@@ -26,6 +29,8 @@ export function findOutOfOrder(pack: PackState, fact: Fact): string | null {
     case 'twelveVolt':
       return fact.isOff && !pack.isKeyAway ? 'The 12 V came off with the key stated in the car.' : null;
     case 'key':
+    case 'custody':
+    case 'outletPosts':
     case 'harness':
     case 'charger':
     case 'charged':

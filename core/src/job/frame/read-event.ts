@@ -12,16 +12,17 @@ import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './
 
 /**
  * Version of the fold: raised whenever the same events come to another state, so that nothing folded before is taken for it.
- * 1: one state for all; 2: chapters.
+ * 1: one state for all; 2: chapters; 3: statements with their time, counts that mean facts.
  */
-export const FOLD_VERSION = 2;
+export const FOLD_VERSION = 3;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,
   ...ISOLATE_UPGRADES,
   ...SWEEP_UPGRADES,
   // version 2 adds contactors, modules at places and the latch of the plug; what version 1 could say stands as it is
-  'fact.stated': [(body) => ({ ...body })],
+  // version 3 adds custody said later, outlet posts and whether all parts are meant
+  'fact.stated': [(body) => ({ ...body }), (body) => ({ ...body })],
 };
 
 export interface StoredAct {
@@ -51,8 +52,8 @@ export function upgradeBody({ type, version, body }: StoredAct, stream: string):
 export function readEvent(stored: StoredEvent, stream: string): Result<JobEvent> {
   const body = upgradeBody(stored, stream);
   if (body.kind === 'refused') return body;
-  const { number, commandId, by, at, deviceAt, type } = stored;
-  return answer({ number, commandId, by, at, deviceAt, type, body: body.value } as JobEvent);
+  const { number, commandId, by, at, deviceAt, device, type } = stored;
+  return answer({ number, commandId, by, at, deviceAt, ...(device ? { device } : {}), type, body: body.value } as JobEvent);
 }
 
 /** The version that an act of this type is kept in now. */

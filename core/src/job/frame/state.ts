@@ -1,6 +1,6 @@
 /** The state of a job: what its events add up to. What the frame keeps, and a slice for each chapter. */
 import * as z from 'zod';
-import { packStateSchema, wholePack } from '../../pack/effect.ts';
+import { wholePack } from '../../pack/effect.ts';
 import { factSchema } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { STAGES } from '../../pack/stage.ts';
@@ -21,6 +21,7 @@ import { sweep } from '../chapters/sweep/fold.ts';
 import { sweepStateSchema } from '../chapters/sweep/state.ts';
 import { entriesOf } from '../chapters/words.ts';
 import { ACT_TYPES, type ActType } from './acts.ts';
+import { statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
 export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan } as const;
@@ -33,6 +34,8 @@ const statedFact = z.strictObject({
   fact: factSchema,
   /** Why this was not the usual order; null where it was. */
   outOfOrder: z.string().nullable(),
+  /** Not the last word on its thing when it came: said before what stood, or at the same time; null where it stood. */
+  came: z.enum(['late', 'unclear']).nullable(),
 });
 export type StatedFact = Readonly<z.infer<typeof statedFact>>;
 
@@ -54,7 +57,7 @@ export const jobStateSchema = z.strictObject({
   recentIds: z.array(z.string()),
   /** What each person can still take back, latest last. */
   undoable: entriesOf(z.array(undoable)),
-  pack: packStateSchema,
+  ...statementsSchema.shape,
   /** What was stated, in the order kept. */
   facts: z.array(statedFact),
   intake: intakeSchema,
@@ -81,7 +84,7 @@ export function startState(profile: Profile): JobState {
     minutes: {},
     recentIds: [],
     undoable: new Map(),
-    pack: wholePack(profile),
+    ...{ pack: wholePack(profile), said: new Map(), late: [] },
     facts: [],
     intake: intake.start(profile),
     isolate: isolate.start(profile),

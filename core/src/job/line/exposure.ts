@@ -1,19 +1,16 @@
 /**
- * What can be touched on a job now, in volts: the pack as it stands, the voltages known of its modules, and what behind its
- * covers waits. Nothing here is ever called safe.
+ * What can be touched on a job now, in volts: the pack as it may stand by the record, the voltages known of its modules, and what waits
+ * behind its covers. The number is the highest over everything that the record allows. Nothing here is ever called safe.
  */
-import { provesCarSide } from '../../pack/point.ts';
 import type { Cuts } from '../../pack/cuts.ts';
-import { joinHazards, type PackState } from '../../pack/effect.ts';
 import { findExposure, listIslands, type Exposure, type Island } from '../../pack/exposure.ts';
-import { applyFact, type Fact } from '../../pack/fact.ts';
-import { postName } from '../../pack/post.ts';
 import type { Profile } from '../../pack/profile.ts';
-import { findStanding, type Standing } from '../chapters/isolate/view.ts';
+import { listDisagreements } from '../frame/counts.ts';
 import type { JobState, StatedFact } from '../frame/state.ts';
-import { stagesOf } from '../frame/stages.ts';
-import { findNext, findWayToLimit, type NextAct } from './next.ts';
-import { findModuleVolts, partingLinks, type ModuleVolt } from './volts.ts';
+import { accountOf, exposePack, isCarBare, joinAccounts, must, NO_TIME, partingOf, pickVolt, tapsOf, traceVolts, type Account, type Proven, type TraceVolts } from './account.ts';
+import { findExcess, type Excess } from './excess.ts';
+import { findNext, findWayToLimit, isPartingUsual, type NextAct } from './next.ts';
+import type { ModuleVolt } from './volts.ts';
 
 export interface JobExposure {
   /** Between posts bare to a finger. */
@@ -25,6 +22,10 @@ export interface JobExposure {
   readonly measuredCount: number;
   /** Sentences that say what the number rests on, in the order they count. */
   readonly basis: readonly string[];
+  /** What of the number stands above what is known, by its cause; the largest first. */
+  readonly excess: readonly Excess[];
+  /** Volts at low-voltage pins of the sense harness; null where none lie bare. */
+  readonly pinVolt: number | null;
   readonly next: NextAct | null;
   /** Fewest acts from here until no island stands at 60 V or above it. */
   readonly toLimit: Cuts | null;
@@ -32,127 +33,30 @@ export interface JobExposure {
   readonly changedBy: StatedFact | null;
 }
 
-/** No time is known: no proof of dead counts. */
-export const NO_TIME = Infinity;
-
 /**
  * The exposure of a job in its recorded state.
  * @param now server time, epoch milliseconds; without it no proof of dead counts
  */
 export function findJobExposure(state: JobState, profile: Profile, now = NO_TIME): JobExposure {
-  return exposeJob(state, state.pack, profile, standingAtCar(state, now)?.volt ?? null);
-}
-
-/** The proof of dead at the car side that stands; null where none does. */
-function standingAtCar(state: JobState, now: number): Standing | null {
-  const standing = findStanding(state, now);
-  return standing && provesCarSide(standing.proof.point) ? standing : null;
-}
-
-export interface TraceVolts {
-  readonly reachableVolt: number;
-  readonly behindVolt: number;
-}
-
-/** The two voltages of a job in its recorded state, without the reasons: what a list of jobs shows. */
-export function summariseExposure(state: JobState, profile: Profile, now = NO_TIME): TraceVolts & { readonly measuredCount: number } {
-  const modules = findModuleVolts(state, profile);
-  const { reachable, behind } = exposePack(state.pack, modules, profile, standingAtCar(state, now)?.volt ?? null, 'volts');
-  return { reachableVolt: reachable.volt, behindVolt: behind.volt, measuredCount: modules.filter((m) => m.isMeasured).length };
+  return findWorstExposure([state], profile, now);
 }
 
 /**
- * The exposure to show while acts wait to be kept: for every fact the more hazardous of the kept state and of each state that
- * the waiting acts pass through, and for every module the higher voltage. A waiting act may raise it and never lowers it: a proof
- * counts only where it stands with and without them.
- * @param shown the kept state with the waiting acts in it
- * @param pending the facts among them, in order
+ * The exposure to show while acts wait to be kept: the most hazardous of the kept state and of each state that the waiting acts pass
+ * through. A waiting act may raise it and never lowers it: a proof counts only where it stands in all of them, a module at the highest.
+ * @param states the kept state, then the one after each waiting act; at least one
  */
-export function findWorstExposure(kept: JobState, shown: JobState, pending: readonly Fact[], profile: Profile, now = NO_TIME): JobExposure {
-  const standing = standingAtCar(kept, now);
-  const stillStanding = standingAtCar(shown, now);
-  const isProven = standing !== null && standing.proof.proofId === stillStanding?.proof.proofId;
-  const isCharged = pending.some((f) => f.kind === 'charged');
-  // a module that comes to a place may stand at anything until it is known there
-  const isMoved = pending.some((f) => f.kind === 'module');
-  const { maximumModuleVolt } = profile.moduleType;
-  const later = findModuleVolts(shown, profile);
-  const modules = findModuleVolts(kept, profile).map((m, i): ModuleVolt => {
-    const other = later[i];
-    if (isCharged || isMoved) return { ...m, volt: Math.max(m.volt, other?.volt ?? 0, maximumModuleVolt), isMeasured: false };
-    return other && other.volt > m.volt ? other : m;
-  });
-  const provenVolt = isProven ? Math.max(standing.volt, stillStanding.volt) : null;
-  return exposeJob(kept, worstPack(kept.pack, pending, profile), profile, provenVolt, modules);
-}
-
-/** The state that joins the hazards of a pack and of every state it passes through. */
-export function worstPack(kept: PackState, pending: readonly Fact[], profile: Profile): PackState {
-  let now = kept;
-  let worst = kept;
-  for (const fact of pending) {
-    now = applyFact(now, fact, profile);
-    worst = joinHazards(worst, now);
-  }
-  return worst;
-}
-
-interface Volts {
-  readonly reachable: JobExposure['reachable'];
-  readonly behind: Exposure;
-}
-
-/**
- * @param provenVolt highest voltage that a standing proof of dead measured at the car side; null where none stands
- * @param what `volts` leaves out the currents, which take most of the time; for lists and lines that do not show them
- */
-export function exposePack(
-  pack: PackState,
-  modules: readonly ModuleVolt[],
-  profile: Profile,
-  provenVolt: number | null,
-  what: 'all' | 'volts' = 'all',
-): Volts {
+export function findWorstExposure(states: readonly JobState[], profile: Profile, now = NO_TIME): JobExposure {
+  const [kept, last] = [states[0], states.at(-1)];
+  if (!kept || !last) throw new RangeError('an exposure needs a state');
+  const accounts = states.map((state) => accountOf(state, profile, now));
+  const account = accounts.reduce(joinAccounts);
+  const { modules, hazards, proven } = account;
+  const { reachable, behind } = exposePack(account, profile);
   const moduleVolts = modules.map((m) => m.volt);
-  const moduleMilliohms = what === 'all' ? modules.map((m) => m.milliohm) : undefined;
-  const outsideVolt = pack.chargerVolt ?? undefined;
-  const openLinks = partingLinks(pack, profile);
-  const behind = must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt }));
-  const areBare = pack.isCaseOpen && pack.areCoversOff;
-  const nothing = { volt: 0, between: null, worstShort: null };
-  const inCase = areBare ? behind : nothing;
-  const isCarSideBare = !pack.isOnBench && pack.connectors === 'open';
-  if (!isCarSideBare) return { reachable: inCase, behind };
-  const ends = [postName(1, '-'), postName(profile.moduleCount, '+')] as const;
-  if (provenVolt !== null) {
-    const carSide = { volt: provenVolt, between: [ends[1], ends[0]] as const, worstShort: null };
-    return { reachable: carSide.volt > inCase.volt ? carSide : inCase, behind };
-  }
-  // no proof of dead stands: contactors count as shut and capacitors as full, the bare ends at the whole string
-  const carSide = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));
+  const openLinks = partingOf(hazards);
   return {
-    reachable: carSide.volt >= inCase.volt ? carSide : inCase,
-    behind: carSide.volt >= behind.volt ? { ...behind, ...pickVolt(carSide) } : behind,
-  };
-}
-
-function pickVolt(e: Exposure): Pick<Exposure, 'volt' | 'between' | 'worstShort'> {
-  return { volt: e.volt, between: e.between, worstShort: e.worstShort };
-}
-
-function exposeJob(
-  state: JobState,
-  pack: PackState,
-  profile: Profile,
-  provenVolt: number | null,
-  modules: readonly ModuleVolt[] = findModuleVolts(state, profile),
-): JobExposure {
-  const { reachable, behind } = exposePack(pack, modules, profile, provenVolt);
-  const measuredCount = modules.filter((m) => m.isMeasured).length;
-  const moduleVolts = modules.map((m) => m.volt);
-  const openLinks = partingLinks(pack, profile);
-  return {
-    reachable: { volt: reachable.volt, between: reachable.between, worstShort: reachable.worstShort },
+    reachable: pickVolt(reachable),
     behind,
     islands: listIslands(
       moduleVolts,
@@ -160,44 +64,77 @@ function exposeJob(
       modules.map((m) => m.milliohm),
     ),
     modules,
-    measuredCount,
-    basis: sayBasis(pack, measuredCount, profile, provenVolt),
+    measuredCount: modules.filter((m) => m.isMeasured).length,
+    basis: sayBasis(last, account, profile),
+    excess: findExcess(account, { kept: accounts[0] as Account, state: kept }, profile),
+    pinVolt: hazards.areHarnessPinsBare ? must(findExposure({ moduleVolts, openLinks, reachable: tapsOf(profile) })).volt : null,
     // a job that leaves the high voltage alone is led to no cut
-    next: isPartingUsual(state, profile) ? findNext(pack, modules, profile) : null,
-    toLimit: pack.isHarnessUnplugged ? findWayToLimit(moduleVolts, openLinks, profile) : null,
-    changedBy: state.facts[state.facts.length - 1] ?? null,
+    next: isPartingUsual(last, profile) ? findNext(last.pack, modules, profile) : null,
+    toLimit: hazards.mayHarnessTie ? null : findWayToLimit(moduleVolts, openLinks, profile),
+    changedBy: last.facts.at(-1) ?? null,
   };
 }
 
-/** Whether the string is parted at all in the course of this job. */
-function isPartingUsual(state: JobState, profile: Profile): boolean {
-  const stages = stagesOf(state, profile);
-  return stages.includes('isolate') || stages.includes('open');
+/** The two voltages of a job in its recorded state, without the reasons: what a list of jobs shows. */
+export function summariseExposure(state: JobState, profile: Profile, now = NO_TIME): TraceVolts & { readonly measuredCount: number } {
+  const account = accountOf(state, profile, now);
+  return { ...traceVolts(account, profile), measuredCount: account.modules.filter((m) => m.isMeasured).length };
 }
 
-function sayBasis(pack: PackState, measured: number, profile: Profile, provenVolt: number | null): string[] {
+/** The most that the last known state allows when the truth cannot be known: never below the number itself. */
+export function findHighestPossible({ reachable, behind, modules }: JobExposure, profile: Profile): number {
+  const { maximumModuleVolt } = profile.moduleType;
+  const string = modules.reduce((sum, m) => sum + Math.max(m.volt, maximumModuleVolt), 0);
+  return Math.max(reachable.volt, behind.volt, string);
+}
+
+function sayBasis(state: JobState, { hazards, modules, proven }: Account, profile: Profile): string[] {
   const { moduleCount, moduleType } = profile;
-  const rest = moduleCount - measured;
+  const measured = modules.filter((m) => m.isMeasured).length;
+  const isOnCar = isCarBare(hazards);
   const lines = [
-    rest === 0
+    measured === moduleCount
       ? `All ${moduleCount} modules measured, none counted below ${moduleType.nominalVolt} V.`
       : `${measured} of ${moduleCount} modules measured, the rest at their maximum of ${moduleType.maximumModuleVolt} V.`,
   ];
-  if (!pack.isHarnessUnplugged) lines.push('The sense harness ties the parts of the string: they count as one.');
-  if (!pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
-  if (!pack.isOnBench && pack.connectors === 'open')
+  const reversed = modules.filter((m) => m.isReversed).map((m) => m.place);
+  if (reversed.length > 0) lines.push(`${listPlaces('Module', reversed)} read below zero or sits turned: its size counts.`);
+  const doubtful = modules.filter((m) => m.isDoubtful).map((m) => m.place);
+  if (doubtful.length > 0) lines.push(`${listPlaces('Module', doubtful)} has readings that differ: the higher counts until one is chosen.`);
+  if (hazards.mayHarnessTie) lines.push('The sense harness ties the parts of the string: they count as one.');
+  if (hazards.areHarnessPinsBare) lines.push('The sense harness is out: its pins are low-voltage plugs with the voltage of the string on them.');
+  if (!state.pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
+  if (isOnCar && proven.carSideVolt === null)
     lines.push(
-      provenVolt === null
-        ? 'The car side is bare and no proof of dead stands: contactors count as shut, capacitors as full, so it counts at the full string.'
-        : `A signed proof of dead stands: at most ${provenVolt.toFixed(1)} V was measured at the car side.`,
+      'The car side is bare and no proof of dead stands: contactors count as shut, capacitors as full, so it counts at the full string.',
     );
-  if (!pack.isCaseOpen) lines.push('The case is stated shut.');
-  else if (!pack.areCoversOff) lines.push('The terminal covers are stated on.');
-  if (pack.chargerVolt !== null) lines.push(`A source of ${pack.chargerVolt} V is stated across the ends.`);
+  else if (proven.carSideVolt !== null)
+    lines.push(`A signed proof of dead stands: at most ${proven.carSideVolt.toFixed(1)} V was measured at the car side.`);
+  else if (hazards.mayBeInCar && hazards.mayCablesBeOn)
+    lines.push('Joined cables tie the ends of the string through the car, and no proof of dead stands: anything up to the full string may lie across an open link.');
+  if (hazards.areOutletPostsBare) lines.push(sayOutlets(hazards, proven));
+  if (!hazards.isCaseOpen) lines.push('The case is stated shut.');
+  else if (!hazards.areCoversOff) lines.push('The terminal covers are stated on.');
+  if (hazards.chargerVolt !== null) lines.push(`A source of ${hazards.chargerVolt} V is stated across the ends: every module counts as full.`);
+  for (const { came } of state.late.slice(0, 1))
+    lines.push(
+      came === 'late'
+        ? 'A statement that was made before what stands came late: the more hazardous holds until it is stated anew.'
+        : 'Two statements were made at the same time: the more hazardous holds until it is stated anew.',
+    );
+  for (const { sentence } of listDisagreements(state, profile))
+    lines.push(`Counted otherwise than stated (${sentence}): the more hazardous holds.`);
   return lines;
 }
 
-function must<T>(result: { kind: 'answer'; value: T } | { kind: 'refused'; message: string }): T {
-  if (result.kind === 'refused') throw new Error(`exposure of a job: ${result.message}`);
-  return result.value;
+function sayOutlets({ mayContactorsBeShut }: Account['hazards'], { outletVolt }: Proven): string {
+  if (outletVolt !== null) return `The pack’s own HV posts are bare; at most ${outletVolt.toFixed(1)} V was proven there.`;
+  return mayContactorsBeShut
+    ? 'The pack’s own HV posts are bare and nothing proves the contactors open: they count as shut.'
+    : 'The pack’s own HV posts are bare, with the contactors taken out.';
+}
+
+function listPlaces(what: string, places: readonly number[]): string {
+  const shown = places.slice(0, 6).join(', ');
+  return `${what}${places.length > 1 ? 's' : ''} ${shown}${places.length > 6 ? ` and ${places.length - 6} more` : ''}`;
 }

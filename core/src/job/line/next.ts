@@ -5,6 +5,8 @@ import { listIslands } from '../../pack/exposure.ts';
 import { applyFact, type Fact } from '../../pack/fact.ts';
 import { listOpenBars } from '../../pack/join.ts';
 import type { Profile } from '../../pack/profile.ts';
+import { stagesOf } from '../frame/stages.ts';
+import type { JobState } from '../frame/state.ts';
 import { LIVE_VOLT, partingLinks, type ModuleVolt } from './volts.ts';
 
 export interface NextAct {
@@ -66,6 +68,12 @@ export function findNext(pack: PackState, modules: readonly ModuleVolt[], profil
     best = { fact, label, volt: standing(applyFact(pack, fact, profile)).highest, note: pack.isHarnessUnplugged ? null : TIED };
   }
   return best;
+}
+
+/** Whether the string is parted at all in the course of this job. */
+export function isPartingUsual(state: JobState, profile: Profile): boolean {
+  const stages = stagesOf(state, profile);
+  return stages.includes('isolate') || stages.includes('open');
 }
 
 /** Fewest acts until no island stands at 60 V or above it. */

@@ -1,40 +1,44 @@
 /** The line across a job: what was stated, each change of exposure, then what the profile plans from here on. */
-import { provesCarSide } from '../../pack/point.ts';
 import { wholePack, type PackState } from '../../pack/effect.ts';
 import { applyFact, isSameFact, type Fact } from '../../pack/fact.ts';
+import { hazardsOf, joinHazards } from '../../pack/hazard.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import { findStanding, measuredVolt } from '../chapters/isolate/view.ts';
 import { stagesOf } from '../frame/stages.ts';
-import type { JobState } from '../frame/state.ts';
-import { exposePack, NO_TIME, type TraceVolts } from './exposure.ts';
+import type { JobState, StatedFact } from '../frame/state.ts';
+import { accountOf, NO_TIME, NOTHING_PROVEN, provenBy, traceVolts, type Proven, type TraceVolts } from './account.ts';
 import { findModuleVolts } from './volts.ts';
 
 export interface TracePoint {
   readonly stage: Stage;
   readonly reachableVolt: number;
   readonly behindVolt: number;
-  /** Number of the event; null for a planned act and for a lapse by the time alone. */
+  /** Number of the event; null for a planned act, for a lapse by the time alone and for what is counted otherwise than stated. */
   readonly number: number | null;
-  readonly cause: Fact | 'proven' | 'lapsed';
+  readonly cause: Fact | 'proven' | 'lapsed' | 'counted';
 }
 
 interface TraceStep {
   readonly number: number;
   readonly stage: Stage;
   readonly cause: TracePoint['cause'];
-  /** What a proof measured from here on; undefined: as before. */
-  readonly provenVolt?: number | null;
+  /** How a fact came; null where it stood. */
+  readonly came: StatedFact['came'];
+  /** What is proven from here on; undefined: as before. */
+  readonly proven?: Proven;
 }
 
 /** Facts, signatures and lapses in the order kept. A lapse by a fact comes with the fact itself. */
 function listTraceSteps(state: JobState): TraceStep[] {
-  const steps: TraceStep[] = state.facts.map(({ stage, fact, number }) => ({ stage, number, cause: fact }));
+  const steps: TraceStep[] = state.facts.map(({ stage, fact, number, came }) => ({ stage, number, cause: fact, came }));
   for (const proof of state.isolate.proofs) {
-    if (!proof.signed || !provesCarSide(proof.point)) continue;
-    steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', provenVolt: measuredVolt(state, proof) });
+    if (!proof.signed) continue;
+    const proven = provenBy({ proof, volt: measuredVolt(proof) });
+    steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', came: null, proven });
     // just before the fact of the same number, which was stated without it
-    if (proof.lapsed) steps.push({ number: proof.lapsed.number - 0.5, stage: 'isolate', cause: 'lapsed', provenVolt: null });
+    if (proof.lapsed)
+      steps.push({ number: proof.lapsed.number - 0.5, stage: 'isolate', cause: 'lapsed', came: null, proven: NOTHING_PROVEN });
   }
   return steps.sort((a, b) => a.number - b.number);
 }
@@ -46,29 +50,48 @@ export function traceExposure(
   now = NO_TIME,
 ): { readonly start: TraceVolts; readonly done: TracePoint[]; readonly planned: TracePoint[] } {
   const modules = findModuleVolts(state, profile);
-  let provenVolt: number | null = null;
+  let proven: Proven = NOTHING_PROVEN;
+  let late: Fact[] = [];
   const measure = (pack: PackState): TraceVolts => {
-    const { reachable, behind } = exposePack(pack, modules, profile, provenVolt, 'volts');
-    return { reachableVolt: reachable.volt, behindVolt: behind.volt };
+    const hazards = late.reduce((worst, fact) => joinHazards(worst, hazardsOf(applyFact(pack, fact, profile))), hazardsOf(pack));
+    return traceVolts({ hazards, modules, proven }, profile);
   };
   let pack: PackState = wholePack(profile);
+  if (state.intake.opened?.kind === 'benchOnly') pack = applyFact(pack, { kind: 'pack', isOnBench: true }, profile);
   const start = measure(pack);
   const done: TracePoint[] = [];
-  for (const { stage, cause, number, provenVolt: changed } of listTraceSteps(state)) {
-    if (changed !== undefined) provenVolt = changed;
-    if (typeof cause !== 'string') pack = applyFact(pack, cause, profile);
+  for (const { stage, cause, number, came, proven: changed } of listTraceSteps(state)) {
+    if (changed !== undefined) proven = changed;
+    if (typeof cause !== 'string') {
+      const thing = thingOf(cause);
+      if (came === null) {
+        pack = applyFact(pack, cause, profile);
+        late = late.filter((f) => thingOf(f) !== thing);
+      } else late.push(cause);
+    }
     done.push({ stage, cause, number: Math.ceil(number), ...measure(pack) });
   }
-  if (provenVolt !== null && findStanding(state, now) === null) {
-    provenVolt = null;
+  if (proven !== NOTHING_PROVEN && findStanding(state, now) === null) {
+    proven = NOTHING_PROVEN;
     done.push({ stage: state.stage, cause: 'lapsed', number: null, ...measure(pack) });
   }
+  // the line ends where the number stands, whatever the counts say besides
+  const present = traceVolts(accountOf(state, profile, now), profile);
+  const last = done.at(-1) ?? start;
+  if (Math.abs(present.reachableVolt - last.reachableVolt) > 1e-6) done.push({ stage: state.stage, cause: 'counted', number: null, ...present });
   const planned: TracePoint[] = [];
+  late = [];
   for (const { stage, fact } of remainingProcedure(state, profile)) {
     pack = applyFact(pack, fact, profile);
     planned.push({ stage, cause: fact, number: null, ...measure(pack) });
   }
   return { start, done, planned };
+}
+
+/** What a fact speaks of, as far as the drawing tells things apart. */
+function thingOf(fact: Fact): string {
+  if (fact.kind === 'module') return `place ${fact.place}`;
+  return fact.kind === 'frame' || fact.kind === 'links' ? 'links' : fact.kind;
 }
 
 /** Acts of the profile's procedure that still lie ahead: after the last one that was stated. */

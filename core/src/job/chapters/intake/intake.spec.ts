@@ -87,8 +87,8 @@ describe('closing', () => {
       job.fact('strip', back);
       expect(unmet(job)).toEqual([]);
     }
-    job.fact('open', { kind: 'links', links: [3, 4], areOpen: true });
-    expect(unmet(job)).toEqual(['2 links are stated open.']);
+    job.fact('open', { kind: 'frame', frame: 'cable-frame', isOff: true });
+    expect(unmet(job)).toEqual(['12 links are stated open.']);
   });
 
   it('counts the pieces that are out, and says how many reasons there are', () => {

@@ -1,7 +1,8 @@
 import { markOf, type Decided, type EventHeader } from '../chapter.ts';
 import type { ISOLATE_TRAITS, IsolateAct } from './acts.ts';
 import { decideIsolate } from './decide.ts';
-import { hearIsolate, lapse, standingProof, withdrawReading } from './proofs.ts';
+import type { Effect, PackState } from '../../../pack/effect.ts';
+import { hearIsolate, highestAtPosts, lapse, standingProof, withdrawReading } from './proofs.ts';
 import type { IsolateState } from './state.ts';
 
 /** The chapter of making dead. */
@@ -9,7 +10,7 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
   start: () => ({
     ...{ steps: new Map(), picks: [], lengthened: [], overrides: [], proofs: [], insulation: [] },
     touches: { key: null, twelveVolt: null, plug: null },
-    ...{ plugOutAt: null, twelveVoltOffAt: null, touchedNumber: 0 },
+    ...{ plugOutAt: null, twelveVoltOffAt: null, touched: [], gaps: [], shiftNumber: 0 },
   }),
   fold: {
     'step.done': (slice, event) => {
@@ -33,36 +34,61 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
       const proof = findProof(slice, event.body.proofId);
       if (proof) proof.asked = markOf(event);
     },
-    'proof.signed': (slice, event) => {
+    'proof.signed': (slice, event, pack) => {
       const { proofId, until, breakMinute } = event.body;
       const proof = findProof(slice, proofId);
-      if (proof && !proof.signed) proof.signed = { ...markOf(event), until, breakMinute };
+      if (!proof || proof.signed) return;
+      // until the cables are off and insulated, the car's posts and the pack's are one
+      const isOutletToo = proof.point.at === 'outletPosts' || (!pack.isOnBench && pack.connectors !== 'insulated');
+      proof.signed = { ...markOf(event), until, breakMinute, volt: highestAtPosts(proof.readings) ?? 0, isOutletToo };
     },
     'shift.ended': (slice, event) => {
+      slice.shiftNumber = event.number;
       lapse(slice, 'The shift ended.', event);
     },
     'step.overridden': (slice, event) => {
       slice.overrides.push({ ...markOf(event), ...event.body });
     },
-    'insulation.read': (slice, event) => {
-      slice.insulation.push({ ...markOf(event), read: event.body });
+    'insulation.read': (slice, event, pack) => {
+      slice.insulation.push({ ...markOf(event), isAcJoined: isAcJoined(pack), read: event.body });
     },
-    'insulation.tested': (slice, event) => {
-      slice.insulation.push({ ...markOf(event), tested: event.body });
+    'insulation.tested': (slice, event, pack) => {
+      slice.insulation.push({ ...markOf(event), isAcJoined: isAcJoined(pack), tested: event.body });
     },
   },
   decide: decideIsolate,
   hears: ['elapsed', 'touched', 'bared', 'moved', 'charged'],
   hear: hearIsolate,
-  findOdd: (slice, effect, pack) =>
-    effect.kind === 'bared' && effect.what === 'carSide' && effect.how === 'insulated' && !pack.isOnBench && standingProof(slice) === null
-      ? 'The HV cables were handled while no proof of dead stood.'
-      : null,
+  findOdd: (slice, effect, pack) => {
+    const what = sayHandled(effect, pack);
+    return what === null || isProvenEnough(slice, pack) ? null : `${what} while no proof of dead stood.`;
+  },
   withdraw: withdrawReading,
 };
 
 function findProof(slice: IsolateState, proofId: string): IsolateState['proofs'][number] | undefined {
   return slice.proofs.find((p) => p.proofId === proofId);
+}
+
+/** What an effect says was handled that a proof of dead comes before; null where it is nothing of the kind. */
+function sayHandled(effect: Effect, pack: PackState): string | null {
+  if (effect.kind === 'bared') {
+    if (effect.what === 'carSide') return effect.how === 'insulated' && !pack.isOnBench ? 'The HV cables were handled' : null;
+    if (!effect.isBare || effect.what === 'outletPosts') return null;
+    return effect.what === 'case' ? 'The case was opened' : 'The terminal covers came off';
+  }
+  return effect.kind === 'parted' && effect.what === 'links' ? 'Bus bars came off' : null;
+}
+
+/** In the car a proof must stand; on the bench the contactors are out, or dead was proven on this job before. */
+function isProvenEnough(slice: IsolateState, pack: PackState): boolean {
+  if (!pack.isOnBench) return standingProof(slice) !== null;
+  return pack.contactors === 'takenOut' || slice.proofs.some((p) => p.signed !== null);
+}
+
+/** Whether the cables join the pack to the inverter, whose side is an alternating-current bus (UN R100, from memory). */
+function isAcJoined({ isOnBench, connectors }: PackState): boolean {
+  return !isOnBench && connectors === 'closed';
 }
 
 /** A reading counts for its proof; one above the limit, or off the known source, ends whatever proof stands. */
@@ -72,7 +98,7 @@ function takeReading(slice: IsolateState, event: EventHeader & Extract<IsolateAc
   if (!proof) return;
   const { commandId, by, number } = event;
   const [readAt, keptAt] = [Date.parse(event.deviceAt), Date.parse(event.at)];
-  proof.readings.push({ entry, volt, isFromMeter, commandId, by, number, readAt, keptAt });
+  proof.readings.push({ entry, volt, isFromMeter, commandId, by, number, readAt: Math.min(readAt, keptAt), keptAt, device: event.device ?? null });
   const isAtPosts = entry !== 'knownBefore' && entry !== 'knownAfter';
   const { lowVolt, highVolt } = proof.known;
   if (!isAtPosts && (Math.abs(volt) < lowVolt || Math.abs(volt) > highVolt)) lapse(slice, 'The meter failed its known source.', event);

@@ -1,6 +1,8 @@
 /** Which proof stands, and what makes one lapse. */
 import type { Effect, PackState } from '../../../pack/effect.ts';
+import type { ProofReading } from '../../../isolate/proof.ts';
 import type { EventHeader } from '../chapter.ts';
+import { isAfter, stampOf, type Stamp } from '../stamp.ts';
 import type { IsolateState, ProofRecord } from './state.ts';
 
 const MINUTE = 60_000;
@@ -32,41 +34,87 @@ export function lapse(slice: IsolateState, reason: string, { at, number }: Pick<
   if (proof) proof.lapsed = { at, number, reason };
 }
 
+/** How many touches of plug, 12 V and key are remembered: a proof is taken within minutes. */
+const TOUCHES_KEPT = 40;
+
+/** When a reading was taken, to be compared with what was touched. */
+export function stampOfReading({ number, by, readAt, keptAt, device }: ProofRecord['readings'][number]): Stamp {
+  return { number, by, saidAt: readAt, keptAt, device };
+}
+
+/** Highest magnitude at the posts among the last readings of each kind; null where none was taken. */
+export function highestAtPosts(readings: readonly Pick<ProofReading, 'entry' | 'volt'>[]): number | null {
+  const last = new Map(readings.map((r) => [r.entry, Math.abs(r.volt)]));
+  const volts = [...last].filter(([entry]) => !entry.startsWith('known')).map(([, volt]) => volt);
+  return volts.length > 0 ? Math.max(...volts) : null;
+}
+
+/** Ends the standing proof, unless what happened was certainly before its first reading. */
+function lapseUnlessBefore(slice: IsolateState, reason: string, header: EventHeader): void {
+  const [first] = standingProof(slice)?.readings ?? [];
+  if (first && isAfter(stampOfReading(first), stampOf(header))) return;
+  lapse(slice, reason, header);
+}
+
 const TOUCHED = { key: 'The key', twelveVolt: 'The 12 V', plug: 'The plug' } as const;
 
-/** What an effect does to proof and wait; `pack` is as it was before. */
-export function hearIsolate(slice: IsolateState, effect: Effect, header: EventHeader, pack: PackState): void {
+/** What an effect does to proof and wait; `pack` is as it was before. A late one ends proofs all the same, and moves nothing. */
+export function hearIsolate(slice: IsolateState, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean): void {
   const { at, number, by } = header;
   switch (effect.kind) {
     case 'elapsed': {
+      noteGap(slice, number, (Date.parse(at) - Date.parse(effect.since)) / MINUTE);
       const proof = standingProof(slice);
       const ended = proof && endedByTime(proof, effect.since, Date.parse(at));
       if (proof && ended) proof.lapsed = { at: new Date(ended.at).toISOString(), number, reason: ended.reason };
       return;
     }
     case 'touched':
-      slice.touchedNumber = number;
+      slice.touched = [...slice.touched.slice(1 - TOUCHES_KEPT), stampOf(header)];
+      lapseUnlessBefore(slice, `${TOUCHED[effect.what]} was touched.`, header);
+      if (isLate) return;
       slice.touches[effect.what] = { by, at, number };
-      lapse(slice, `${TOUCHED[effect.what]} was touched.`, header);
+      // put back in place: a wait that ran is over, and with it what it was lengthened by
+      if (slice.plugOutAt !== null && slice.twelveVoltOffAt !== null && isPutBack(effect)) slice.lengthened = [];
       // a part said to be out again while it is out does not begin the wait anew; one that comes out does
       if (effect.what === 'plug') slice.plugOutAt = effect.isIn ? null : (slice.plugOutAt ?? at);
       if (effect.what === 'twelveVolt') slice.twelveVoltOffAt = effect.isOff ? (slice.twelveVoltOffAt ?? at) : null;
       return;
     case 'bared':
       if (effect.what !== 'carSide') return;
-      if (effect.how === 'closed' && pack.connectors !== 'closed') lapse(slice, 'The HV cables were joined again.', header);
-      if (effect.how === 'open' && pack.connectors === 'insulated') lapse(slice, 'The HV posts were opened again.', header);
+      if (effect.how === 'closed' && (isLate || pack.connectors !== 'closed'))
+        lapseUnlessBefore(slice, 'The HV cables were joined again.', header);
+      if (effect.how === 'open' && (isLate || pack.connectors === 'insulated'))
+        lapseUnlessBefore(slice, 'The HV posts were opened again.', header);
       return;
     case 'moved':
-      if (effect.what === 'pack' && !effect.isOnBench && pack.isOnBench) lapse(slice, 'The pack went back into the car.', header);
+      if (effect.what === 'pack' && !effect.isOnBench && (isLate || pack.isOnBench))
+        lapseUnlessBefore(slice, 'The pack went back into the car.', header);
       return;
     case 'charged':
       if (effect.by === 'source' && effect.volt !== null) lapse(slice, 'A source was joined to the pack.', header);
       return;
     case 'parted':
     case 'joined':
+    case 'stowed':
       return;
   }
+}
+
+function isPutBack(effect: Extract<Effect, { kind: 'touched' }>): boolean {
+  return (effect.what === 'plug' && effect.isIn) || (effect.what === 'twelveVolt' && !effect.isOff);
+}
+
+/** Keeps, for every moment, the longest time since then in which nothing was recorded. */
+function noteGap(slice: IsolateState, number: number, minute: number): void {
+  if (!(minute >= 1)) return;
+  while ((slice.gaps.at(-1)?.minute ?? Infinity) <= minute) slice.gaps.pop();
+  slice.gaps.push({ number, minute });
+}
+
+/** The longest time in which nothing was recorded after an event, in minutes. */
+export function longestGapSince({ gaps }: IsolateState, number: number): number {
+  return gaps.find((g) => g.number > number)?.minute ?? 0;
 }
 
 /** Takes a reading out of what counts; a signed proof that rested on it ends. */

@@ -2,6 +2,7 @@
 import * as z from 'zod';
 import { PROOF_ENTRIES } from '../../../isolate/proof.ts';
 import { markSchema } from '../chapter.ts';
+import { deviceSchema, stampSchema } from '../stamp.ts';
 import { entriesOf } from '../words.ts';
 import { gearPickedSchema, insulationSchema, insulationTestSchema, proofStartedSchema } from './acts.ts';
 
@@ -18,6 +19,7 @@ const takenReading = z.strictObject({
   commandId: z.string(),
   by: z.string(),
   isFromMeter: z.boolean(),
+  device: deviceSchema.nullable(),
 });
 
 const proofRecord = z.strictObject({
@@ -26,15 +28,25 @@ const proofRecord = z.strictObject({
   proofId: z.string(),
   readings: z.array(takenReading),
   asked: markSchema.nullable(),
-  signed: z.strictObject({ ...mark, until: z.string().nullable(), breakMinute: z.int() }).nullable(),
+  signed: z
+    .strictObject({
+      ...mark,
+      until: z.string().nullable(),
+      breakMinute: z.int(),
+      /** Highest at the posts when it was signed; what is read later may raise it, never lower it. */
+      volt: z.number(),
+      /** Taken at the pack’s own posts, or before the cables were off and insulated. */
+      isOutletToo: z.boolean(),
+    })
+    .nullable(),
   lapsed: z.strictObject({ at: z.string(), number: z.int(), reason }).nullable(),
 });
 /** One go at proving dead. It lowers the line only while signed and not lapsed. */
 export type ProofRecord = z.infer<typeof proofRecord>;
 
 const insulation = z.union([
-  z.strictObject({ ...mark, read: insulationSchema }),
-  z.strictObject({ ...mark, tested: insulationTestSchema }),
+  z.strictObject({ ...mark, isAcJoined: z.boolean(), read: insulationSchema }),
+  z.strictObject({ ...mark, isAcJoined: z.boolean(), tested: insulationTestSchema }),
 ]);
 
 export const isolateStateSchema = z.strictObject({
@@ -44,13 +56,18 @@ export const isolateStateSchema = z.strictObject({
   lengthened: z.array(z.strictObject({ ...mark, minute: z.int(), reason })),
   overrides: z.array(z.strictObject({ ...mark, stepId: z.string(), reason })),
   proofs: z.array(proofRecord),
+  /** `isAcJoined`: the cables joined it to the inverter, so the higher resistance is asked for. */
   insulation: z.array(insulation),
   /** Who last touched each; null while nobody did. */
   touches: z.strictObject({ key: markSchema.nullable(), twelveVolt: markSchema.nullable(), plug: markSchema.nullable() }),
   /** When the plug came out and the 12 V off, by the server's clock; null while in place. */
   plugOutAt: z.string().nullable(),
   twelveVoltOffAt: z.string().nullable(),
-  /** Number of the event that last touched plug, 12 V or key. */
-  touchedNumber: z.int(),
+  /** When plug, 12 V or key were touched, whichever way, the last of them. */
+  touched: z.array(stampSchema),
+  /** Times in which nothing was recorded, each longer than those after it; `number` is the event that ended it. */
+  gaps: z.array(z.strictObject({ number: z.int(), minute: z.number() })),
+  /** Number of the event that last ended a shift; 0 for none. */
+  shiftNumber: z.int(),
 });
 export type IsolateState = z.infer<typeof isolateStateSchema>;

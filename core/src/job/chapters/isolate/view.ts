@@ -12,7 +12,8 @@ import { answer, type Result } from '../../../result.ts';
 import { isSamePoint } from '../../../pack/point.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import type { Mark } from '../chapter.ts';
-import { endedByTime, standingProof } from './proofs.ts';
+import { isAfter, type Stamp } from '../stamp.ts';
+import { endedByTime, highestAtPosts, longestGapSince, stampOfReading, standingProof } from './proofs.ts';
 import type { IsolateState, ProofRecord } from './state.ts';
 
 const MINUTE = 60_000;
@@ -56,10 +57,20 @@ export interface Isolation {
   /** What keeps the proof from being signed; empty when it can be. */
   readonly blockers: readonly string[];
   readonly insulation: InsulationFinding | null;
+  /** A voltage that stood at posts and fell with no time, until dead was proven there since; null where none does. */
+  readonly steady: Steady | null;
+}
+
+export interface Steady {
+  readonly volt: number;
+  readonly point: string;
+  readonly at: number;
 }
 
 export interface InsulationFinding {
   readonly mark: Mark;
+  /** Least that is asked for, by whether the cables joined the pack to the inverter. */
+  readonly ohmPerVoltRequired: number;
   readonly result: Result<Insulation>;
   /** Modules up from the negative end, one fault assumed; null where it cannot be told. */
   readonly modulesFromNegative: number | null;
@@ -71,7 +82,7 @@ export function findStanding(state: IsolateScene, now: number): Standing | null 
   if (!proof?.signed || !Number.isFinite(now) || endedByTime(proof, state.lastAt, now)) return null;
   const { until, breakMinute } = proof.signed;
   const endsAt = Math.min(Date.parse(state.lastAt) + breakMinute * MINUTE, until === null ? Infinity : Date.parse(until));
-  return { proof, endsAt, volt: measuredVolt(state, proof) };
+  return { proof, endsAt, volt: measuredVolt(proof) };
 }
 
 /** Whether the stage is done: a proof stands, or the pack is out with its plug. */
@@ -79,9 +90,10 @@ export function isIsolated(state: IsolateScene, now: number): boolean {
   return state.pack.isOnBench ? !state.pack.isPlugIn : findStanding(state, now) !== null;
 }
 
-/** Highest magnitude at the posts among the readings of a proof that count. */
-export function measuredVolt(state: IsolateScene, proof: ProofRecord): number {
-  return judge(state, proof, null).highestVolt ?? 0;
+/** Highest magnitude that a proof measured at the posts: once it is signed, later readings raise it and never lower it. */
+export function measuredVolt({ signed, readings }: ProofRecord): number {
+  if (!signed) return highestAtPosts(readings) ?? 0;
+  return Math.max(signed.volt, highestAtPosts(readings.filter((r) => r.number > signed.number)) ?? 0);
 }
 
 /** The wait for the capacitors: how long, and when it is over by the server's clock; null while plug or 12 V is in place. */
@@ -92,9 +104,10 @@ export function findWait(
 ): { readonly minutes: number; readonly endsAt: number | null } {
   const { plugOutAt, twelveVoltOffAt, lengthened } = state.isolate;
   const minutes = waitMinutes(profile, policy);
+  // lengthened before it began, it is lengthened all the same
   if (plugOutAt === null || twelveVoltOffAt === null) return { minutes, endsAt: null };
   const began = Math.max(Date.parse(plugOutAt), Date.parse(twelveVoltOffAt));
-  const extra = lengthened.filter((l) => Date.parse(l.at) >= began).reduce((sum, l) => sum + l.minute, 0);
+  const extra = lengthened.reduce((sum, l) => sum + l.minute, 0);
   return { minutes: minutes + extra, endsAt: began + (minutes + extra) * MINUTE };
 }
 
@@ -108,12 +121,13 @@ export function findIsolation(state: IsolateScene, profile: Profile, policy: Iso
   const last = isolate.proofs.findLast((p) => p.signed !== null) ?? null;
   const isNewer = proof !== null && proof.number > (last?.number ?? 0);
   const open = isNewer ? proof : null;
-  const finding = open ? judge(state, open, endsAt) : null;
+  const plan = planSteps(profile, policy);
+  const finding = open ? judge(state, open, endsAt, plan) : null;
   const insulation = findInsulationState(isolate, profile);
   const view: Views = { state, policy, now, wait, standing, insulation };
-  const steps = planSteps(profile, policy).map((step) => viewStep(step, view));
+  const steps = plan.map((step) => viewStep(step, view));
   return {
-    ...{ steps, wait, finding, standing, insulation, proof: open },
+    ...{ steps, wait, finding, standing, insulation, proof: open, steady: findSteady(state) },
     nextId: steps.find((s) => s.status === 'open')?.id ?? null,
     lapse: standing ? null : findLapse(state, last, now),
     blockers: findBlockers(steps, finding, open, policy, now),
@@ -127,13 +141,47 @@ function findLapse(state: IsolateScene, last: ProofRecord | null, now: number): 
   return ended ? { ...ended, proof: last } : null;
 }
 
-function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | null): ProofFinding {
-  const { touchedNumber, proofs } = state.isolate;
+function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | null, plan: readonly Step[]): ProofFinding {
+  const { touched, proofs } = state.isolate;
   const history = proofs
     .filter((p) => isSamePoint(p.point, proof.point) && p.number <= proof.number)
-    .flatMap((p) => p.readings.filter((r) => r.entry === 'plusMinus' && r.number > touchedNumber));
+    .flatMap((p) => p.readings.filter((r) => r.entry === 'plusMinus' && touched.every((t) => isAfter(stampOfReading(r), t))));
   const { readings, known, limitVolt, resolutionVolt } = proof;
-  return judgeProof({ readings, known, limitVolt, resolutionVolt, waitEndsAt, touchedNumber, history });
+  const whyNotResting = findWhyNotResting(state, proof, plan);
+  return judgeProof({ readings, known, limitVolt, resolutionVolt, waitEndsAt, whyNotResting, history });
+}
+
+/** What the first reading of a proof must be younger than and is not. */
+function findWhyNotResting({ isolate }: IsolateScene, { readings }: ProofRecord, plan: readonly Step[]): string | null {
+  const first = readings.findLast((r) => r.entry === 'knownBefore');
+  if (!first) return null;
+  const read: Stamp = stampOfReading(first);
+  if (isolate.touched.some((t) => !isAfter(read, t))) return 'Plug, 12 V or key was touched after the first of these readings.';
+  const proofStep = plan.find((s) => s.kind === 'proof');
+  for (const id of proofStep?.restsOn ?? []) {
+    const said = isolate.steps.get(id);
+    if (said && said.number > first.number) {
+      const title = plan.find((s) => s.id === id)?.title ?? id;
+      return `"${title}" was done after the first of these readings.`;
+    }
+  }
+  return null;
+}
+
+/**
+ * A steady voltage at a point, by the last proof taken there, or by an earlier one while no later one there came out dead: it is no
+ * capacitor draining, and it stays said until it is resolved.
+ */
+export function findSteady(state: IsolateScene): Steady | null {
+  if (state.pack.contactors === 'takenOut') return null;
+  const resolved: ProofRecord[] = [];
+  for (const proof of state.isolate.proofs.toReversed()) {
+    if (proof.signed) resolved.push(proof);
+    if (resolved.some((r) => isSamePoint(r.point, proof.point))) continue;
+    const { verdict, highestVolt, counting } = judge(state, proof, null, []);
+    if (verdict === 'steady') return { volt: highestVolt ?? 0, point: proof.point.label, at: counting.plusMinus?.readAt ?? 0 };
+  }
+  return null;
 }
 
 /** What keeps a proof from being signed. None of it can be talked away where the step cannot be overridden. */
@@ -157,24 +205,25 @@ function findInsulationState({ insulation }: IsolateState, profile: Profile): In
   if (!last) return null;
   const mark = { by: last.by, at: last.at, number: last.number };
   const workingVolt = stringVolt(profile);
+  const ohmPerVoltRequired = last.isAcJoined ? REQUIRED_OHM_PER_VOLT.ac : REQUIRED_OHM_PER_VOLT.dc;
   if ('tested' in last) {
     const ohm = Math.min(last.tested.minusOhm, last.tested.plusOhm);
     const ohmPerVolt = ohm / workingVolt;
-    const found = answer({ ohm, ohmPerVolt, passes: ohmPerVolt >= REQUIRED_OHM_PER_VOLT.dc });
+    const found = answer({ ohm, ohmPerVolt, passes: ohmPerVolt >= ohmPerVoltRequired });
     // two resistances to the chassis name a pole, not a place in the string
-    return { mark, result: found, modulesFromNegative: null };
+    return { mark, result: found, ohmPerVoltRequired, modulesFromNegative: null };
   }
   const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = last.read;
   const result = findInsulation({
     ...{ packVolt, withResistorVolt, resistorOhm, workingVolt, higherVolt: Math.max(minusChassisVolt, plusChassisVolt) },
-    ohmPerVoltRequired: REQUIRED_OHM_PER_VOLT.dc,
+    ohmPerVoltRequired,
   });
   const place = findFaultPlace({
     moduleCount: profile.moduleCount,
     negativeToChassisVolt: minusChassisVolt,
     positiveToChassisVolt: plusChassisVolt,
   });
-  return { mark, result, modulesFromNegative: place.kind === 'answer' ? place.value.modulesFromNegative : null };
+  return { mark, result, ohmPerVoltRequired, modulesFromNegative: place.kind === 'answer' ? place.value.modulesFromNegative : null };
 }
 
 interface Views {
@@ -189,19 +238,22 @@ interface Views {
 function viewStep(step: Step, view: Views): StepView {
   const done = findDone(step, view);
   if (done) return { ...step, status: 'done', ...done };
-  const override = findOverride(step, view.state);
+  const override = findOverride(step, view);
   if (override) return { ...step, status: 'overridden', mark: override, detail: override.reason };
   return { ...step, status: 'open', mark: null, detail: sayOpen(step, view) };
 }
 
 /** An override counts for one proof: it ends with the proof that rested on it. */
-function findOverride(step: Step, state: IsolateScene): IsolateState['overrides'][number] | null {
+function findOverride(step: Step, view: Views): IsolateState['overrides'][number] | null {
   if (!step.canBeOverridden) return null;
-  const since = state.isolate.proofs.reduce((latest, p) => Math.max(latest, p.lapsed?.number ?? 0), 0);
-  return state.isolate.overrides.findLast((o) => o.stepId === step.id && o.number > since) ?? null;
+  const since = view.state.isolate.proofs.reduce((latest, p) => Math.max(latest, p.lapsed?.number ?? 0), 0);
+  // one that came as the first act after a break ended the proof by the time alone: it counts for the next
+  const last = view.state.isolate.overrides.findLast((o) => o.stepId === step.id && o.number >= since);
+  return last && isFresh(last, view) ? last : null;
 }
 
-function findDone(step: Step, { state, policy, now, wait, standing, insulation }: Views): { mark: Mark | null; detail: string } | null {
+function findDone(step: Step, view: Views): { mark: Mark | null; detail: string } | null {
+  const { state, policy, now, wait, standing, insulation } = view;
   const { pack, isolate } = state;
   switch (step.kind) {
     case 'key':
@@ -231,12 +283,23 @@ function findDone(step: Step, { state, policy, now, wait, standing, insulation }
     case 'secondPerson':
     case 'extra': {
       const said = isolate.steps.get(step.id);
-      return said ? { mark: said, detail: said.note } : null;
+      return said && isFresh(said, view) ? { mark: said, detail: said.note } : null;
     }
   }
 }
 
-function sayOpen(step: Step, { wait, now, insulation }: Views): string {
+/** What somebody said counts until a break, the end of the shift or the day. */
+function isFresh({ at, number }: Mark, { state, policy, now }: Views): boolean {
+  const { isolate, lastAt } = state;
+  const isSameDay = localTime(Date.parse(at), policy.timeZone).date === localTime(now, policy.timeZone).date;
+  const gap = Math.max(longestGapSince(isolate, number), (now - Date.parse(lastAt)) / MINUTE);
+  return isSameDay && gap <= policy.breakMinute && isolate.shiftNumber < number;
+}
+
+function sayOpen(step: Step, view: Views): string {
+  const { wait, now, insulation, state } = view;
+  if (state.isolate.steps.has(step.id) && (step.kind === 'secondPerson' || step.kind === 'extra'))
+    return 'said before a break or another day: say it again';
   if (step.kind === 'wait' && wait.endsAt !== null) return `${sayTime((wait.endsAt - now) / 1000)} to go`;
   if (step.kind === 'insulation' && insulation)
     return insulation.result.kind === 'answer'

@@ -1,4 +1,5 @@
 import type { Chapter, EventHeader } from '../chapter.ts';
+import { isAfter, stampOf } from '../stamp.ts';
 import type { SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
 import { choiceKey, findSweep, keyAt, keyFor, moveModule, unnamedKey, type Reading, type Sweep, type SweepState } from './state.ts';
@@ -9,7 +10,7 @@ type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: 
 export const sweep: Chapter<SweepState, SweepAct> = {
   start: ({ moduleCount }) => ({
     sweeps: [],
-    chargedNumber: 0,
+    ...{ charges: [], voided: new Map() },
     keys: Array.from({ length: moduleCount }, (_, i) => [unnamedKey(i + 1, 0)]),
   }),
   fold: {
@@ -34,8 +35,13 @@ export const sweep: Chapter<SweepState, SweepAct> = {
   },
   decide: decideSweep,
   hears: ['charged', 'moved'],
-  hear: (slice, effect, header) => {
-    if (effect.kind === 'charged' && effect.by === 'said') slice.chargedNumber = header.number;
+  hear: (slice, effect, header, _pack, isLate) => {
+    if (effect.kind === 'charged') {
+      const stamp = stampOf(header);
+      slice.charges = [...slice.charges.filter((c) => !isAfter(stamp, c)), stamp];
+    }
+    // what sat there before something else was said of the place stays what it was
+    if (isLate) return;
     if (effect.kind === 'moved' && effect.what === 'module') moveModule(slice, effect.place, effect.moduleId, header.number);
   },
   withdraw: withdrawReadings,
@@ -51,8 +57,8 @@ function startSweep(id: string, how: How, event: EventHeader, fileName: string |
   };
 }
 
-function readingOf({ commandId, by, number }: EventHeader, place: number, value: number): Reading {
-  return { commandId, value, by, number, place };
+function readingOf(event: EventHeader, place: number, value: number): Reading {
+  return { ...stampOf(event), commandId: event.commandId, value, place };
 }
 
 function addReading(slice: SweepState, into: Sweep, quantity: keyof Sweep['readings'], moduleId: string | null, reading: Reading): void {
@@ -74,8 +80,12 @@ function importReadings(slice: SweepState, event: Kept<'readings.imported'>): vo
   }
 }
 
-/** Takes a reading, a whole import or a whole sweep out of what counts. */
-function withdrawReadings(slice: SweepState, commandId: string): void {
+/** Takes a reading, a whole import or a whole sweep out of what counts. What it told of a voltage, nothing before it tells either. */
+function withdrawReadings(slice: SweepState, commandId: string, { number }: EventHeader): void {
+  for (const sweep of slice.sweeps)
+    for (const quantity of ['openCircuitVolt', 'restVolt'] as const)
+      for (const [key, list] of sweep.readings[quantity] ?? [])
+        if (sweep.id === commandId || list.some((r) => r.commandId === commandId)) slice.voided.set(key, number);
   slice.sweeps = slice.sweeps.filter((s) => s.id !== commandId);
   for (const { readings } of slice.sweeps)
     for (const row of Object.values(readings))

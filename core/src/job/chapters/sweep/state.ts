@@ -1,14 +1,14 @@
 /** The slice of what was measured: sweeps with their readings by module. */
 import * as z from 'zod';
 import { SWEEP_FIGURES, type SweepFigure } from '../../../reading/sweep-file.ts';
+import { isAfter, orderOf, stampSchema } from '../stamp.ts';
 import { entriesOf } from '../words.ts';
 import { sweepStartedSchema } from './acts.ts';
 
 const reading = z.strictObject({
+  ...stampSchema.shape,
   commandId: z.string(),
   value: z.number(),
-  by: z.string(),
-  number: z.int(),
   /** Where the module sat. */
   place: z.int(),
 });
@@ -32,8 +32,10 @@ export type Sweep = z.infer<typeof sweep>;
 
 export const sweepStateSchema = z.strictObject({
   sweeps: z.array(sweep),
-  /** Number of the last event that says the pack was charged; readings before it no longer tell voltages. */
-  chargedNumber: z.int(),
+  /** When the modules took charge or a source was on: a reading tells a voltage only if it is certainly later than each of them. */
+  charges: z.array(stampSchema),
+  /** Modules of which a voltage was taken back, by the number of that event: until they are read again nothing is known of them. */
+  voided: entriesOf(z.int()),
   /**
    * What the readings of each place counted for, place 1 first, the last at present: a module, or `?3@57` for what sits unnamed at
    * place 3 since event 57.
@@ -92,4 +94,58 @@ export function twoReadings(sweep: Sweep, quantity: SweepFigure, key: string): R
 
 export function findSweep({ sweeps }: SweepState, sweepId: string): Sweep | undefined {
   return sweeps.findLast((s) => s.id === sweepId);
+}
+
+/** A voltage of a module that tells what it stands at. */
+export interface StandingVolt {
+  /** As read; below zero for a module that is reversed. */
+  readonly value: number;
+  /** Readings of two people that differ, or of clocks that cannot be told apart: the higher counts. */
+  readonly isDoubtful: boolean;
+}
+
+/** Open-circuit voltages: under load a module stands lower than it is. */
+const STANDING = ['openCircuitVolt', 'restVolt'] as const;
+
+/**
+ * What a module stands at by its readings: the one measured last, since the last charge. Where two people's readings of a sweep differ
+ * and none is chosen, and where it cannot be told which was last, the higher counts. Null where nothing is known.
+ */
+export function standingVolt({ sweeps, charges, voided }: SweepState, key: string): StandingVolt | null {
+  const since = voided.get(key) ?? 0;
+  const counts = (r: Reading): boolean => r.number > since && charges.every((charge) => isAfter(r, charge));
+  const found: Reading[][] = [];
+  for (const sweep of sweeps)
+    for (const quantity of STANDING) {
+      const list = sweep.readings[quantity]?.get(key);
+      if (!list) continue;
+      const chosen = sweep.chosen.get(choiceKey(quantity, key));
+      const one = list.find((r) => r.commandId === chosen);
+      const usable = (one ? [one] : lastOfEach(list)).filter(counts);
+      if (usable.length > 0) found.push(usable);
+    }
+  let latest: Reading | null = null;
+  for (const r of found.flat()) if (!latest || orderOf(r, latest) === 'after') latest = r;
+  if (!latest) return null;
+  const last = latest;
+  // beside the last stand those of the same sweep by others, and any that may be as late
+  const standing = found.flatMap((list) => (list.includes(last) ? list : list.filter((r) => !isAfter(last, r))));
+  const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), last);
+  return { value: worst.value, isDoubtful: standing.some((r) => Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9) };
+}
+
+/** Whether the last voltage read of a module was below zero: a charge raises it and turns nothing round. */
+export function isReadReversed({ sweeps, voided }: SweepState, key: string): boolean {
+  const since = voided.get(key) ?? 0;
+  let latest: Reading | null = null;
+  for (const sweep of sweeps)
+    for (const quantity of STANDING)
+      for (const r of sweep.readings[quantity]?.get(key) ?? [])
+        if (r.number > since && (!latest || orderOf(r, latest) === 'after')) latest = r;
+  return (latest?.value ?? 0) < 0;
+}
+
+/** The last reading of each person; two that may be as late both stay. */
+function lastOfEach(list: readonly Reading[]): Reading[] {
+  return list.filter((r) => !list.some((other) => other !== r && other.by === r.by && orderOf(other, r) === 'after'));
 }

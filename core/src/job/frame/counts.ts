@@ -1,0 +1,285 @@
+/**
+ * Counts of parts and facts about the pack are one: a part's profile says what it bares (any piece off: off) or parts (parted when all
+ * is off, joined at the first piece back). A count means a fact, a fact moves the parts; where the two disagree the more hazardous
+ * holds, and both are named.
+ */
+import { balanceLedger, countInPlace, type PartBalance } from '../../ledger/ledger.ts';
+import { isAtHand, isFit, type Spot } from '../../ledger/spot.ts';
+import type { PackState } from '../../pack/effect.ts';
+import { applyFact, type Fact } from '../../pack/fact.ts';
+import { hazardsOf, isSameHazard, joinHazards, type Hazards } from '../../pack/hazard.ts';
+import { linksOf } from '../../pack/join.ts';
+import type { PartEffect } from '../../pack/parts.ts';
+import type { Profile } from '../../pack/profile.ts';
+import type { Stage } from '../../pack/stage.ts';
+import type { StripState } from '../chapters/strip/state.ts';
+import type { Act, ActBody } from './acts.ts';
+import type { JobState } from './state.ts';
+
+/** What the counts say of one thing that parts bare or part. */
+interface CountWord {
+  /** Such as `carSide`, `harness`, `frame vent-frame`, `links 10`. */
+  readonly thing: string;
+  readonly effect: PartEffect;
+  readonly parts: readonly PartBalance[];
+  /** Pieces that are off. */
+  readonly off: number;
+  readonly isAllOff: boolean;
+  /** Somebody counted: without a movement the counts say nothing. */
+  readonly isCounted: boolean;
+}
+
+/** What the parts of a job bare and part, by what was counted; parts found in the work do neither. */
+function listCountWords({ moved, leftOff }: StripState, profile: Profile, isMeant: (effect: PartEffect) => boolean = () => true): CountWord[] {
+  const parts = profile.parts.filter((p) => p.effects.some(isMeant));
+  const ids = new Set(parts.map((p) => p.id));
+  const movements = moved.filter((m) => ids.has(m.partId));
+  const counted = new Set(movements.map((m) => m.partId));
+  const groups = new Map<string, { effect: PartEffect; parts: PartBalance[] }>();
+  for (const balance of balanceLedger(parts, movements, leftOff).parts)
+    for (const effect of balance.part.effects) {
+      if (!isMeant(effect)) continue;
+      const thing = thingOf(effect);
+      const group = groups.get(thing);
+      if (group) group.parts.push(balance);
+      else groups.set(thing, { effect, parts: [balance] });
+    }
+  return [...groups].map(([thing, { effect, parts }]) => ({
+    ...{ thing, effect, parts },
+    off: parts.reduce((sum, b) => sum + piecesOff(b), 0),
+    isAllOff: parts.every((b) => b.part.count !== null && piecesOff(b) >= b.part.count),
+    isCounted: parts.some((b) => counted.has(b.part.id)),
+  }));
+}
+
+function thingOf(effect: PartEffect): string {
+  switch (effect.kind) {
+    case 'bares':
+      return effect.what;
+    case 'partsHarness':
+      return 'harness';
+    case 'partsMounting':
+      return 'mounting';
+    case 'partsFrame':
+      return `frame ${effect.frame}`;
+    case 'partsLinks':
+      return `links ${effect.links.join(' ')}`;
+  }
+}
+
+function piecesOff({ out, absent, back, foreign }: PartBalance): number {
+  return Math.max(0, out + absent - back - foreign);
+}
+
+/** The fact that something is bare or parted, or not any more; null where no fact says it. */
+function factOf(effect: PartEffect, isOff: boolean): Fact | null {
+  switch (effect.kind) {
+    case 'bares':
+      switch (effect.what) {
+        case 'carSide':
+          return { kind: 'connectors', are: isOff ? 'open' : 'closed' };
+        case 'case':
+          return { kind: 'case', isOpen: isOff };
+        case 'covers':
+          return { kind: 'covers', areOff: isOff };
+        case 'outletPosts':
+          return { kind: 'outletPosts', areBare: isOff };
+        case 'harnessPins':
+          return null;
+      }
+      break;
+    case 'partsHarness':
+      return { kind: 'harness', isUnplugged: isOff };
+    // loose in the car is not out of it
+    case 'partsMounting':
+      return isOff ? null : { kind: 'pack', isOnBench: false };
+    case 'partsFrame':
+      return { kind: 'frame', frame: effect.frame, isOff };
+    case 'partsLinks':
+      return { kind: 'links', links: effect.links, areOpen: isOff };
+  }
+}
+
+/** What pieces that come off bare, or that go back join: said by the count itself, also where it was so before. */
+export function hazardsCounted({ partId, from, to }: ActBody<'part.moved'>, profile: Profile): Fact[] {
+  const isOff = from.kind === 'inPlace' && to.kind !== 'inPlace';
+  if (isOff === (to.kind === 'inPlace')) return [];
+  const part = profile.parts.find((p) => p.id === partId);
+  return (part?.effects ?? []).flatMap((effect) => ((effect.kind === 'bares') === isOff ? (factOf(effect, isOff) ?? []) : []));
+}
+
+/** What the counts alone say, where they are more hazardous than what is stated. */
+export interface Disagreement {
+  readonly thing: string;
+  readonly counted: Fact | null;
+  /** What is counted, as a person says it: `HV cable: 1 of 2 off`. */
+  readonly sentence: string;
+  readonly hazards: Hazards;
+}
+
+export function listDisagreements({ strip, pack }: Pick<JobState, 'strip' | 'pack'>, profile: Profile): Disagreement[] {
+  if (strip.moved.length === 0) return [];
+  const stated = hazardsOf(pack);
+  return listCountWords(strip, profile).flatMap((word) => {
+    const hazards = hazardsOfWord(word, pack, profile);
+    if (!hazards || isSameHazard(joinHazards(stated, hazards), stated)) return [];
+    const sentence = word.parts.map((b) => `${b.part.name}: ${piecesOff(b)} of ${b.part.count ?? '?'} off`).join(', ');
+    return [{ thing: word.thing, counted: factOf(word.effect, word.off > 0 && word.effect.kind === 'bares'), sentence, hazards }];
+  });
+}
+
+function hazardsOfWord({ effect, off, isAllOff, isCounted }: CountWord, pack: PackState, profile: Profile): Hazards | null {
+  if (!isCounted) return null;
+  const isBaring = effect.kind === 'bares';
+  // a bare post, or a part that is still joined: all else lowers nothing
+  if (isBaring ? off === 0 : isAllOff) return null;
+  if (isBaring && effect.what === 'harnessPins') return { ...hazardsOf(pack), areHarnessPinsBare: true };
+  // cables that were insulated since are off and covered
+  if (isBaring && effect.what === 'carSide' && pack.connectors === 'insulated') return null;
+  const fact = factOf(effect, isBaring);
+  return fact && hazardsOf(applyFact(pack, fact, profile));
+}
+
+/**
+ * What an act means besides, to be kept with it: a count states the fact, a fact moves the parts, taking a count back states it anew.
+ */
+export function meansBesides(state: JobState, act: Act, profile: Profile): Act[] {
+  switch (act.type) {
+    case 'part.moved': {
+      const { from, to, partId } = act.body;
+      if (from.kind === to.kind || !profile.parts.some((p) => p.id === partId && p.effects.length > 0)) return [];
+      const moved = [...state.strip.moved, { ...NOBODY, ...act.body, commandId: '', number: state.head + 1 }];
+      return factsMeant(state, { ...state.strip, moved }, act.body.stage, profile);
+    }
+    case 'act.withdrawn': {
+      const moved = state.strip.moved.filter((m) => m.commandId !== act.body.commandId);
+      if (moved.length === state.strip.moved.length) return [];
+      return factsMeant(state, { ...state.strip, moved }, state.stage, profile);
+    }
+    case 'fact.stated':
+      return movesMeant(state, act.body, profile);
+    default:
+      return [];
+  }
+}
+
+const NOBODY = { by: '', at: '' } as const;
+
+/** The facts that a change of the counts means and that are not stated yet. */
+function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, profile: Profile): Act[] {
+  const before = new Map(listCountWords(strip, profile).map((w) => [w.thing, w]));
+  return listCountWords(next, profile).flatMap((after): Act[] => {
+    const was = before.get(after.thing);
+    if (!was || was.off === after.off) return [];
+    const isOff = after.effect.kind === 'bares' ? after.off > 0 : after.isAllOff;
+    // a second piece off bares nothing more; all but the last piece part nothing
+    const isToSay = after.effect.kind === 'bares' || isOff || after.off < was.off;
+    const fact = isToSay ? factOf(after.effect, isOff) : null;
+    if (!fact || isStated(pack, fact, profile)) return [];
+    return [{ type: 'fact.stated', body: { stage, fact } }];
+  });
+}
+
+/** Whether the pack stands as a fact says; cables that are insulated are off all the same. */
+export function isStated(pack: PackState, fact: Fact, profile: Profile): boolean {
+  if (fact.kind === 'connectors' && fact.are === 'open') return pack.connectors !== 'closed';
+  return isSameHazard(hazardsOf(applyFact(pack, fact, profile)), hazardsOf(pack));
+}
+
+/** Where what is counted differs from what a fact says of its parts, so that it is asked once which is so. */
+export function listCountsThatDiffer(state: JobState, fact: Fact, profile: Profile): string[] {
+  const isOff = isTakingOff(fact);
+  return wordsOf(state, fact, profile)
+    .filter((word) => word.isCounted && (isOff ? word.off > 0 && !word.isAllOff : word.off > 0 && !canAllGoBack(word)))
+    .flatMap((word) => word.parts.map((b) => `${b.part.name}: ${piecesOff(b)} of ${b.part.count ?? '?'} counted off`));
+}
+
+function wordsOf({ strip }: JobState, fact: Fact, profile: Profile): CountWord[] {
+  const says = saysOf(fact, profile);
+  return says ? listCountWords(strip, profile, says) : [];
+}
+
+/** Which effects of parts a fact speaks of; null where it speaks of none. */
+function saysOf(fact: Fact, profile: Profile): ((effect: PartEffect) => boolean) | null {
+  switch (fact.kind) {
+    case 'connectors':
+      return (e) => e.kind === 'bares' && e.what === 'carSide';
+    case 'case':
+      return (e) => e.kind === 'bares' && e.what === 'case';
+    case 'covers':
+      return (e) => e.kind === 'bares' && e.what === 'covers';
+    case 'outletPosts':
+      return (e) => e.kind === 'bares' && e.what === 'outletPosts';
+    case 'harness':
+      return (e) => e.kind === 'partsHarness';
+    // set down in the car it is not bolted yet
+    case 'pack':
+      return fact.isOnBench ? (e) => e.kind === 'partsMounting' : null;
+    case 'frame':
+    case 'links': {
+      const links = fact.kind === 'links' ? fact.links : linksOf(profile)(fact.frame);
+      return (e) =>
+        (e.kind === 'partsLinks' && e.links.every((k) => links.includes(k))) ||
+        (e.kind === 'partsFrame' && linksOf(profile)(e.frame).every((k) => links.includes(k)));
+    }
+    default:
+      return null;
+  }
+}
+
+function isTakingOff(fact: Fact): boolean {
+  switch (fact.kind) {
+    case 'connectors':
+      return fact.are !== 'closed';
+    case 'case':
+      return fact.isOpen;
+    case 'covers':
+      return fact.areOff;
+    case 'outletPosts':
+      return fact.areBare;
+    case 'harness':
+      return fact.isUnplugged;
+    case 'pack':
+      return fact.isOnBench;
+    case 'frame':
+      return fact.isOff;
+    case 'links':
+      return fact.areOpen;
+    default:
+      return false;
+  }
+}
+
+function canAllGoBack({ parts }: CountWord): boolean {
+  return parts.every((b) => b.owed >= 0 && b.toOrder === 0);
+}
+
+/** Moves the parts that a fact speaks of, all or none: where some are counted already, all of them only where that was said. */
+function movesMeant(state: JobState, { stage, fact, counts }: ActBody<'fact.stated'>, profile: Profile): Act[] {
+  const isOff = isTakingOff(fact);
+  const move = (b: PartBalance, count: number, from: Spot, to: Spot, condition: ActBody<'part.moved'>['condition']): Act => ({
+    type: 'part.moved',
+    body: { stage, partId: b.part.id, count, from, to, condition },
+  });
+  return wordsOf(state, fact, profile).flatMap((word) => {
+    if (isOff) {
+      if (word.off > 0 && counts !== 'all') return [];
+      return word.parts.flatMap((b) => {
+        const left = countInPlace(b) ?? 0;
+        return left > 0 ? [move(b, left, { kind: 'inPlace' }, { kind: 'onPart' }, 'good')] : [];
+      });
+    }
+    if (word.off === 0 || (counts !== 'all' && !canAllGoBack(word))) return [];
+    return word.parts.flatMap((b) => {
+      let owed = Math.max(0, b.owed);
+      const moves: Act[] = [];
+      for (const { spot, condition, count } of b.lots) {
+        const taken = isAtHand(spot) && isFit(condition) ? Math.min(owed, count) : 0;
+        if (taken <= 0) continue;
+        owed -= taken;
+        moves.push(move(b, taken, spot, { kind: 'inPlace' }, condition));
+      }
+      return owed > 0 && counts === 'all' ? [...moves, move(b, owed, { kind: 'new' }, { kind: 'inPlace' }, 'good')] : moves;
+    });
+  });
+}

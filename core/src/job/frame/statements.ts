@@ -1,0 +1,127 @@
+/**
+ * How the pack stands by what was said of it, by whom and when. For each thing the statement that was said last stands, whatever the
+ * order in which they came; nothing is sorted in afterwards. An earlier one that comes late and is more hazardous holds beside it until
+ * the thing is stated anew; a less hazardous one changes nothing.
+ */
+import * as z from 'zod';
+import { packStateSchema, type Effect, type PackState } from '../../pack/effect.ts';
+import { applyFact, effectsOfFact, factSchema, type Fact } from '../../pack/fact.ts';
+import { hazardsOf, isSameHazard, joinHazards, type Hazards } from '../../pack/hazard.ts';
+import { linkOf, type StringPlan } from '../../pack/join.ts';
+import { entriesOf } from '../chapters/words.ts';
+import { orderOf, stampSchema, type Order, type Stamp } from '../chapters/stamp.ts';
+
+export const lateWordSchema = z.strictObject({
+  /** What it speaks of, such as `case` or `link:3`. */
+  thing: z.string(),
+  fact: factSchema,
+  stamp: stampSchema,
+  /** Said before what stands, or at the same time as far as clocks tell. */
+  came: z.enum(['late', 'unclear']),
+});
+/** A statement that does not stand and is more hazardous than what does. */
+export type LateWord = Readonly<z.infer<typeof lateWordSchema>>;
+
+export const statementsSchema = z.strictObject({
+  pack: packStateSchema,
+  /** By thing: when what stands was said; none where nobody said anything yet. */
+  said: entriesOf(stampSchema),
+  late: z.array(lateWordSchema),
+});
+export type Statements = z.output<typeof statementsSchema>;
+
+export interface Heard {
+  readonly effect: Effect;
+  /** It does not stand: chapters hear of it, the pack stays as it is. */
+  readonly isLate: boolean;
+}
+
+/** What an effect speaks of; a fact about links speaks of each. */
+function thingsOf(effect: Effect): string[] {
+  switch (effect.kind) {
+    case 'touched':
+      return [effect.what];
+    case 'stowed':
+      return [`custody of ${effect.what}`];
+    case 'bared':
+      return [effect.what];
+    case 'parted':
+    case 'joined':
+      return effect.what === 'links' ? effect.links.map((j) => `link:${linkOf(j) ?? `${j.a}/${j.b}`}`) : [effect.what];
+    case 'charged':
+      return effect.by === 'source' ? ['source'] : [];
+    case 'moved':
+      return effect.what === 'pack' ? ['pack'] : [`place:${effect.place}`];
+    case 'elapsed':
+      return [];
+  }
+}
+
+/**
+ * What becomes of a statement: what of it stands, what is heard only. Changes `held`, but for the pack, which `tell` changes as it
+ * passes each effect on.
+ * @returns how it came, by the part of it that came worst
+ */
+export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan, tell: (heard: Heard) => void): Order {
+  let came: Order = 'after';
+  for (const effect of effectsOfFact(fact, profile, held.pack)) {
+    const late: string[] = [];
+    for (const thing of thingsOf(effect)) {
+      const stands = held.said.get(thing);
+      const order = stands ? orderOf(stamp, stands) : 'after';
+      if (order === 'after') {
+        held.said.set(thing, stamp);
+        if (held.late.length > 0) held.late = held.late.filter((l) => l.thing !== thing || orderOf(stamp, l.stamp) !== 'after');
+        continue;
+      }
+      if (came !== 'before') came = order;
+      late.push(thing);
+      const own = ownFact(fact, effect, thing);
+      const word = applyFact(held.pack, own, profile);
+      if (isMoreHazardous(held.pack, word)) held.late.push({ thing, fact: own, stamp, came: order === 'before' ? 'late' : 'unclear' });
+    }
+    const standing = late.length === 0 ? effect : withoutThings(effect, new Set(late));
+    if (standing) tell({ effect: standing, isLate: false });
+    if (late.length > 0) tell({ effect, isLate: true });
+  }
+  return came;
+}
+
+/** It was said again that something stands as it does: from then on what was said before is late. */
+export function renewStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan): void {
+  for (const thing of effectsOfFact(fact, profile, held.pack).flatMap(thingsOf)) {
+    const stands = held.said.get(thing);
+    if (!stands || orderOf(stamp, stands) === 'after') held.said.set(thing, stamp);
+  }
+}
+
+/** The part of a fact that speaks of one thing. */
+function ownFact(fact: Fact, effect: Effect, thing: string): Fact {
+  if (effect.kind === 'bared' && effect.what === 'outletPosts') return { kind: 'outletPosts', areBare: effect.isBare };
+  if (effect.kind !== 'joined' && effect.kind !== 'parted') return fact;
+  const link = Number(/^link:(\d+)$/.exec(thing)?.[1]);
+  return link > 0 && fact.kind !== 'plug' ? { kind: 'links', links: [link], areOpen: effect.kind === 'parted' } : fact;
+}
+
+/** The effect without what came late; null where nothing is left of it. */
+function withoutThings(effect: Effect, late: ReadonlySet<string>): Effect | null {
+  if ((effect.kind !== 'joined' && effect.kind !== 'parted') || effect.what !== 'links') return null;
+  const links = effect.links.filter((j) => !late.has(`link:${linkOf(j) ?? `${j.a}/${j.b}`}`));
+  return links.length > 0 ? { ...effect, links } : null;
+}
+
+function isMoreHazardous(stands: PackState, word: PackState): boolean {
+  const now = hazardsOf(stands);
+  const isMoved = stands.places.some((p, i) => p.moduleId !== word.places[i]?.moduleId);
+  return isMoved || !isSameHazard(joinHazards(now, hazardsOf(word)), now);
+}
+
+/** The hazards of the pack as it stands, joined with every late word that holds beside it. */
+export function hazardsOfStatements({ pack, late }: Pick<Statements, 'pack' | 'late'>, profile: StringPlan): Hazards {
+  return late.reduce((worst, { fact }) => joinHazards(worst, hazardsOf(applyFact(pack, fact, profile))), hazardsOf(pack));
+}
+
+/** Places of which a late word says that something else sits there. */
+export function placesInDoubt({ late }: Pick<Statements, 'late'>): ReadonlySet<number> {
+  return new Set(late.flatMap(({ fact }) => (fact.kind === 'module' ? [fact.place] : [])));
+}

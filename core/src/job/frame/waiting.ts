@@ -1,0 +1,28 @@
+/** What acts that wait on a device would come to, were they kept now: each with what it means besides. */
+import type { Profile } from '../../pack/profile.ts';
+import { ACT_TRAITS, type JobEvent } from './acts.ts';
+import { meansBesides } from './counts.ts';
+import { extend } from './fold.ts';
+import type { JobState } from './state.ts';
+
+/**
+ * The kept state, then the state after each waiting act in order. A permit is nothing until the server has kept it, unless its trait says
+ * that it is shown; its numbers are those that come next.
+ */
+export function passThrough(kept: JobState, profile: Profile, waiting: readonly JobEvent[]): [JobState, ...JobState[]] {
+  const states: [JobState, ...JobState[]] = [kept];
+  let state = kept;
+  for (const event of waiting) {
+    if (!ACT_TRAITS[event.type].isShownWaiting) continue;
+    const { number: _number, commandId, by, at, deviceAt, device, ...act } = event;
+    const header = { commandId, by, at, deviceAt, ...(device ? { device } : {}) };
+    const acts = [act, ...meansBesides(state, act, profile)];
+    state = extend(
+      state,
+      profile,
+      acts.map((one, i): JobEvent => ({ ...header, number: state.head + 1 + i, ...one })),
+    );
+    states.push(state);
+  }
+  return states;
+}

@@ -1,0 +1,62 @@
+/**
+ * How a pack may stand, for what can be touched: every field is the more hazardous of what the record allows, so that the hazards of
+ * two accounts joined are at least those of either.
+ */
+import type { PackState } from './effect.ts';
+import { listOpenLinks } from './join.ts';
+
+export interface Hazards {
+  readonly mayBeInCar: boolean;
+  /** Car side of the HV cables: bare, and perhaps still joined to the pack. */
+  readonly isCarSideBare: boolean;
+  readonly mayCablesBeOn: boolean;
+  readonly areOutletPostsBare: boolean;
+  readonly mayContactorsBeShut: boolean;
+  readonly isCaseOpen: boolean;
+  readonly areCoversOff: boolean;
+  /** Plugged in, the sense harness ties the parts of the string; out, it leaves its taps on bare pins. */
+  readonly mayHarnessTie: boolean;
+  readonly areHarnessPinsBare: boolean;
+  /** Links that part the string in every account, ascending. */
+  readonly openLinks: readonly number[];
+  readonly chargerVolt: number | null;
+}
+
+export function hazardsOf(pack: PackState): Hazards {
+  return {
+    mayBeInCar: !pack.isOnBench,
+    isCarSideBare: pack.connectors === 'open',
+    mayCablesBeOn: pack.connectors !== 'insulated',
+    areOutletPostsBare: pack.areOutletPostsBare,
+    mayContactorsBeShut: pack.contactors !== 'takenOut',
+    isCaseOpen: pack.isCaseOpen,
+    areCoversOff: pack.areCoversOff,
+    mayHarnessTie: !pack.isHarnessUnplugged,
+    areHarnessPinsBare: pack.isHarnessUnplugged,
+    openLinks: listOpenLinks(pack.joins, pack.places.length),
+    chargerVolt: pack.chargerVolt,
+  };
+}
+
+/** At least as hazardous as either, in every respect. */
+export function joinHazards(a: Hazards, b: Hazards): Hazards {
+  const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
+  const inBoth = new Set(b.openLinks);
+  return {
+    mayBeInCar: a.mayBeInCar || b.mayBeInCar,
+    isCarSideBare: a.isCarSideBare || b.isCarSideBare,
+    mayCablesBeOn: a.mayCablesBeOn || b.mayCablesBeOn,
+    areOutletPostsBare: a.areOutletPostsBare || b.areOutletPostsBare,
+    mayContactorsBeShut: a.mayContactorsBeShut || b.mayContactorsBeShut,
+    isCaseOpen: a.isCaseOpen || b.isCaseOpen,
+    areCoversOff: a.areCoversOff || b.areCoversOff,
+    mayHarnessTie: a.mayHarnessTie || b.mayHarnessTie,
+    areHarnessPinsBare: a.areHarnessPinsBare || b.areHarnessPinsBare,
+    openLinks: a.openLinks.filter((k) => inBoth.has(k)),
+    chargerVolt: charger > 0 ? charger : null,
+  };
+}
+
+export function isSameHazard(a: Hazards, b: Hazards): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}

@@ -1,0 +1,437 @@
+/**
+ * Random work on a pack by two people with a device each: acts that wait, come late, are taken back and counted twice, clocks that are
+ * off, answers that never came. At every step what each screen shows is held against the truth of what that screen can know.
+ */
+import { gearPolicySchema } from '../src/gear/due.ts';
+import { isolationPolicySchema } from '../src/isolate/policy.ts';
+import { PROOF_ENTRIES } from '../src/isolate/proof.ts';
+import type { DecideContext } from '../src/job/chapters/chapter.ts';
+import type { Act, JobEvent } from '../src/job/frame/acts.ts';
+import { decide } from '../src/job/frame/decide.ts';
+import { apply } from '../src/job/frame/fold.ts';
+import { startState, type JobState } from '../src/job/frame/state.ts';
+import { passThrough } from '../src/job/frame/waiting.ts';
+import { findHighestPossible, findJobExposure, findWorstExposure } from '../src/job/line/exposure.ts';
+import type { Fact } from '../src/pack/fact.ts';
+import type { Profile } from '../src/pack/profile.ts';
+import { createGenerator, type Generator } from '../src/random/generator.ts';
+import { GEAR, SHIPPED, shippedProfile } from './job-fixture.ts';
+import { isCarDead, piecesAfter, trueVolt, type Deed, type Hidden } from './truth.ts';
+
+const START = Date.UTC(2026, 4, 4, 8);
+const SECOND = 1000;
+
+/** Something that was done and said: by which device, when in truth, what of it a hand did. */
+interface Done {
+  readonly commandId: string;
+  readonly device: number;
+  readonly trueAt: number;
+  readonly deed: Deed;
+  readonly event: Omit<JobEvent, 'number'>;
+  /** Another act that this one takes back. */
+  readonly takesBack: string | null;
+}
+
+interface Device {
+  readonly id: string;
+  readonly by: string;
+  /** What its clock is off, in milliseconds. */
+  readonly offset: number;
+  readonly isClockSure: boolean;
+  turn: number;
+  waiting: Done[];
+}
+
+export interface Below {
+  readonly profileId: string;
+  readonly seed: number;
+  readonly step: number;
+  readonly shown: number;
+  readonly truth: number;
+  readonly who: string;
+  readonly acts: readonly string[];
+}
+
+export interface Trials {
+  readonly states: number;
+  readonly below: readonly Below[];
+  /** Steps in which a proof of dead stood. */
+  readonly proven: number;
+  /** Highest of what is shown over what is true, summed. */
+  readonly meanExcess: number;
+}
+
+/** Runs until at least so many states of a screen were compared. */
+export function runTrials(states: number, firstSeed = 1, mostBelow = 3): Trials {
+  const profiles = SHIPPED.map(shippedProfile);
+  let [seen, proven, excess] = [0, 0, 0];
+  const below: Below[] = [];
+  for (let seed = firstSeed; seen < states && below.length < mostBelow; seed++) {
+    const workshop = new Workshop(profiles[seed % profiles.length] as Profile, seed);
+    workshop.run(40);
+    seen += workshop.compared;
+    proven += workshop.proven;
+    excess += workshop.excess;
+    below.push(...workshop.below);
+  }
+  return { states: seen, below, proven, meanExcess: excess / Math.max(1, seen) };
+}
+
+export class Workshop {
+  readonly below: Below[] = [];
+  compared = 0;
+  proven = 0;
+  excess = 0;
+  readonly #profile: Profile;
+  readonly #seed: number;
+  readonly #random: Generator;
+  readonly #hidden: Hidden;
+  readonly #moduleIds: readonly string[];
+  readonly #devices: readonly Device[];
+  readonly #kept: Done[] = [];
+  readonly #drains: { trueAt: number; deed: Deed }[] = [];
+  readonly #log: string[] = [];
+  readonly #state: JobState;
+  #now = START;
+  #step = 0;
+  #sweepId: string | null = null;
+
+  constructor(profile: Profile, seed: number) {
+    this.#profile = profile;
+    this.#seed = seed;
+    this.#random = createGenerator(seed * 7919);
+    const { nominalVolt, maximumModuleVolt } = profile.moduleType;
+    this.#moduleIds = Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`);
+    const volts = [...this.#moduleIds, 'S-1', 'S-2', 'S-3'].map((id): [string, number] => {
+      const volt = nominalVolt * 0.8 + this.#random.next() * (maximumModuleVolt - nominalVolt * 0.8);
+      return [id, id.startsWith('m') && this.#chance(0.02) ? -volt : volt];
+    });
+    this.#hidden = { isStuck: this.#chance(0.3), linkShare: this.#pick([0, 0.4, 1]), moduleVolts: new Map(volts) };
+    const isWild = this.#chance(0.3);
+    this.#devices = ['om', 'ts'].map((by, i) => ({
+      ...{ id: `device-${i}`, by, turn: 0, waiting: [] },
+      isClockSure: !(isWild && i === 1),
+      offset: isWild && i === 1 ? (this.#random.next() - 0.5) * 4 * 3_600_000 : (this.#random.next() - 0.5) * 3 * SECOND,
+    }));
+    this.#state = startState(profile);
+    this.#open();
+    this.#findReversed();
+  }
+
+  /** The kept state, for whoever looks into a case. */
+  look(): JobState {
+    return this.#state;
+  }
+
+  run(steps: number): void {
+    for (this.#step = 1; this.#step <= steps && this.below.length === 0; this.#step++) {
+      this.#now += this.#pick([0.5, 2, 7, 30, 90]) * SECOND;
+      const device = this.#pick(this.#devices);
+      this.#doSomething(device);
+      for (const other of this.#devices) if (this.#chance(0.4)) this.#send(other, 1 + this.#random.below(other.waiting.length + 1));
+      this.#compare();
+    }
+  }
+
+  #open(): void {
+    const { id, version } = this.#profile;
+    this.#keepAct({
+      type: 'job.opened',
+      body: {
+        ...{ number: 1, profileId: id, profileVersion: version, policyVersion: 1, kind: 'wholeRepair' },
+        ...{ vehicle: { id: 'v', hash: '0'.repeat(64) }, customer: null, comebackOf: null, moduleIds: [...this.#moduleIds] },
+      },
+    });
+  }
+
+  /** A module that stands the wrong way round was found with a meter before: nothing else could tell. */
+  #findReversed(): void {
+    const reversed = this.#moduleIds.flatMap((id, i) => ((this.#hidden.moduleVolts.get(id) ?? 0) < 0 ? [i + 1] : []));
+    const [device] = this.#devices;
+    if (reversed.length === 0 || !device) return;
+    this.#beginSweep();
+    for (const place of reversed) {
+      const moduleId = `m${place}`;
+      this.#now += SECOND;
+      this.#say(device, reading(this.#sweepId ?? '', place, moduleId, this.#hidden.moduleVolts.get(moduleId) ?? 0));
+    }
+    this.#send(device, 1000);
+  }
+
+  #beginSweep(): void {
+    const [device] = this.#devices;
+    if (!device) return;
+    const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+    this.#sweepId = this.#say(device, { type: 'sweep.started', body: { kind: 'openCircuit', ...how } });
+    this.#send(device, 1000);
+  }
+
+  #keepAct(act: Act): void {
+    const at = new Date(this.#now).toISOString();
+    apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId: 'open', by: 'om', at, deviceAt: at, ...act } as JobEvent);
+  }
+
+  /** Says something of a device: it waits there until it is sent. */
+  #say(device: Device, act: Act, deed: Deed = { kind: 'nothing' }, takesBack: string | null = null): string {
+    const commandId = `c${device.id.at(-1)}-${device.turn}`;
+    const deviceAt = new Date(this.#now + device.offset).toISOString();
+    const word = { id: device.id, turn: device.turn++, isClockSure: device.isClockSure };
+    const at = new Date(this.#now).toISOString();
+    device.waiting.push({ commandId, device: this.#devices.indexOf(device), trueAt: this.#now, deed, takesBack, event: { commandId, by: device.by, at, deviceAt, device: word, ...act } }); // prettier-ignore
+    this.#log.push(`${this.#step} ${device.id} ${JSON.stringify(act)}`);
+    return commandId;
+  }
+
+  #fact(device: Device, fact: Fact, deed: Deed): void {
+    const counts = this.#pick(['all', 'asCounted', undefined] as const);
+    this.#say(device, { type: 'fact.stated', body: { stage: 'open', fact, ...(counts ? { counts } : {}) } }, deed);
+  }
+
+  /** The server keeps the first acts of a device, in order. */
+  #send(device: Device, count: number): void {
+    for (const done of device.waiting.splice(0, count)) {
+      const { commandId, by, deviceAt, device: word, at: _, ...act } = done.event;
+      const decided = decide(this.#state, act as Act, this.#context(by));
+      if (decided.kind === 'refused') {
+        this.#log.push(`${this.#step} refused ${commandId}: ${decided.message}`);
+        continue;
+      }
+      const at = new Date(this.#now).toISOString();
+      for (const one of decided.value)
+        apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId, by, at, deviceAt, ...(word ? { device: word } : {}), ...one } as JobEvent);
+      this.#kept.push(done);
+      this.#log.push(`${this.#step} kept ${commandId}`);
+    }
+  }
+
+  #context(by: string): DecideContext {
+    return {
+      ...{ profile: this.#profile, by, role: 'lead', whyNotFree: () => null, whyNotSign: null },
+      ...{ shelfCapacityAh: () => null, provenRange: () => null, now: this.#now },
+      isolation: isolationPolicySchema.parse({ leastWaitMinute: 0 }),
+      gearPolicy: gearPolicySchema.parse({}),
+      findGear: (id) => GEAR.find((g) => g.gearId === id) ?? null,
+    };
+  }
+
+  #doSomething(device: Device): void {
+    const { plug, frames, bars, moduleCount, parts, moduleType } = this.#profile;
+    const flip = this.#chance(0.5);
+    switch (this.#random.below(17)) {
+      case 0:
+        return this.#fact(device, { kind: 'plug', isIn: flip }, { kind: 'plug', isIn: flip });
+      case 1:
+        return this.#fact(device, { kind: 'twelveVolt', isOff: flip }, { kind: 'twelveVolt', isOff: flip });
+      case 2: {
+        const are = this.#pick(['closed', 'open', 'insulated'] as const);
+        return this.#fact(device, { kind: 'connectors', are }, { kind: 'cables', are });
+      }
+      case 3:
+        return this.#fact(device, { kind: 'case', isOpen: flip }, { kind: 'case', isOpen: flip });
+      case 4:
+        return this.#fact(device, { kind: 'covers', areOff: flip }, { kind: 'covers', areOff: flip });
+      case 5:
+        return this.#fact(device, { kind: 'harness', isUnplugged: flip }, { kind: 'harness', isOut: flip });
+      case 6: {
+        if (frames.length === 0) return this.#bar(device, bars, flip);
+        const frame = this.#pick(frames);
+        return this.#fact(device, { kind: 'frame', frame: frame.id, isOff: flip }, { kind: 'links', links: frame.links, areOpen: flip });
+      }
+      case 7:
+        return this.#bar(device, bars, flip);
+      case 8: {
+        // said of one link of a frame that opens as one: no hand can do it with the frame on
+        const link = 1 + this.#random.below(moduleCount - 1);
+        if (link === plug.opensLink) return;
+        const held = frames.some((f) => f.opensAsOne && f.links.includes(link));
+        return this.#fact(device, { kind: 'links', links: [link], areOpen: flip }, held && flip ? { kind: 'nothing' } : { kind: 'links', links: [link], areOpen: flip });
+      }
+      case 9:
+        return this.#fact(device, { kind: 'pack', isOnBench: flip }, { kind: 'pack', isOnBench: flip });
+      case 10: {
+        if (this.#chance(0.4)) return this.#fact(device, { kind: 'outletPosts', areBare: flip }, { kind: 'outlets', areBare: flip });
+        return this.#fact(device, { kind: 'contactors', are: flip ? 'takenOut' : this.#pick(['unknown', 'open', 'shut'] as const) }, { kind: 'relays', areOut: flip });
+      }
+      case 11: {
+        const volt = flip ? null : 100 + this.#random.below(300);
+        this.#fact(device, { kind: 'charger', volt }, { kind: 'charger', volt });
+        if (volt !== null) this.#drains.push({ trueAt: this.#now, deed: { kind: 'nothing' } });
+        return;
+      }
+      case 12: {
+        // what a charge raises is said once it is over
+        const share = this.#random.next();
+        return this.#fact(device, { kind: 'charged' }, { kind: 'charge', share });
+      }
+      case 13: {
+        const place = 1 + this.#random.below(moduleCount);
+        const moduleId = this.#pick([null, 'S-1', 'S-2', 'S-3', `m${1 + this.#random.below(moduleCount)}`]);
+        return this.#fact(device, { kind: 'module', place, moduleId, isTurned: false }, { kind: 'module', place, moduleId });
+      }
+      case 14:
+        return this.#proof(device);
+      case 15:
+        return this.#count(device, parts.filter((p) => p.effects.length > 0 && p.count !== null));
+      default:
+        return this.#read(device, moduleType);
+    }
+  }
+
+  #bar(device: Device, bars: Profile['bars'], areOpen: boolean): void {
+    if (bars.length === 0) return;
+    const { link } = this.#pick(bars);
+    this.#fact(device, { kind: 'links', links: [link], areOpen }, { kind: 'links', links: [link], areOpen });
+  }
+
+  /** Pieces come off or go back, as many as the hand has; sometimes it was mistyped and is taken back at once. */
+  #count(device: Device, parts: Profile['parts']): void {
+    const part = this.#pick(parts);
+    const total = part.count ?? 1;
+    const isOut = this.#chance(0.5);
+    const count = 1 + this.#random.below(total);
+    const [from, to] = isOut ? [{ kind: 'inPlace' }, { kind: 'onPart' }] as const : [{ kind: 'onPart' }, { kind: 'inPlace' }] as const;
+    const was = piecesAfter(this.#profile, this.#hidden, this.#moduleIds, this.#allDeeds()).get(part.id) ?? 0;
+    const off = isOut ? was + count : was - count;
+    // a hand can only take off what is on, and put back what is off
+    if (off < 0 || off > total) return;
+    const act: Act = { type: 'part.moved', body: { stage: 'strip', partId: part.id, count, from, to, condition: 'good' } };
+    const deed: Deed = { kind: 'pieces', partId: part.id, off: isOut ? count : -count };
+    if (this.#chance(0.25)) {
+      // it was the wrong part: until that is known, the record has it so
+      const commandId = this.#say(device, act, deed);
+      this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
+      return;
+    }
+    this.#say(device, act, deed);
+  }
+
+  #read(device: Device, { nominalVolt }: Profile['moduleType']): void {
+    if (this.#sweepId === null) {
+      this.#beginSweep();
+      return;
+    }
+    const deeds = this.#allDeeds();
+    for (let i = 0; i < 4; i++) {
+      const place = 1 + this.#random.below(this.#profile.moduleCount);
+      const at = placesAfter(this.#moduleIds, deeds)[place - 1] ?? null;
+      if (at === null || at === 'full') continue;
+      const value = voltAfter(this.#hidden, this.#profile, at, deeds);
+      // a second look by another person may be wrong, and then it is below
+      const isSecond = this.#chance(0.1);
+      const sweepId = this.#sweepId;
+      const commandId = this.#say(device, reading(sweepId, place, at, value));
+      if (value > 0 && this.#chance(0.1)) this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
+      else if (isSecond && value > 0) {
+        const other = this.#devices.find((d) => d !== device) as Device;
+        this.#say(other, reading(sweepId, place, at, Math.max(nominalVolt, value - 0.3)));
+      }
+    }
+  }
+
+  /** A whole proof at the car side, taken truly: everything sent, the wait kept, six readings, signed if the server lets it. */
+  #proof(device: Device): void {
+    const { isolation } = this.#profile;
+    for (const d of this.#devices) this.#send(d, 1000);
+    if (!this.#state.pack.isKeyAway) this.#fact(device, { kind: 'key', isAway: true }, { kind: 'nothing' });
+    if (this.#state.pack.isPlugIn) this.#fact(device, { kind: 'plug', isIn: false }, { kind: 'plug', isIn: false });
+    if (!this.#state.pack.isTwelveVoltOff) this.#fact(device, { kind: 'twelveVolt', isOff: true }, { kind: 'twelveVolt', isOff: true });
+    for (const { id } of isolation.extraSteps) this.#say(device, { type: 'step.done', body: { stepId: id, note: '' } });
+    this.#say(device, { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } });
+    this.#send(device, 1000);
+    this.#now += 16 * 60 * SECOND;
+    this.#drains.push({ trueAt: this.#now, deed: { kind: 'drained' } });
+    const known = { lowVolt: 9, highVolt: 16 };
+    const proofId = this.#say(device, { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: isolation.point, known, limitVolt: 30, resolutionVolt: 0.1 } }); // prettier-ignore
+    const { areBare, isDead } = this.#posts();
+    for (const entry of PROOF_ENTRIES) {
+      this.#now += 3 * SECOND;
+      const volt = entry.startsWith('known') ? 12.4 : isDead ? 0 : 200;
+      this.#say(device, { type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } });
+    }
+    this.#send(device, 1000);
+    // nobody can lay a meter to posts that are not there
+    if (!areBare) return;
+    this.#say(device, { type: 'proof.signed', body: { proofId, until: null, breakMinute: 60 } });
+    this.#send(device, 1000);
+  }
+
+  #posts(): { areBare: boolean; isDead: boolean } {
+    const deeds = this.#allDeeds();
+    const last = deeds.findLast((d) => d.kind === 'pack');
+    const cables = deeds.findLast((d) => d.kind === 'cables');
+    // the meter is laid where cables and pack are one: before they are off
+    const areBare = last?.kind !== 'pack' || !last.isOnBench;
+    const isOff = cables?.kind === 'cables' && cables.are === 'insulated';
+    return { areBare: areBare && !isOff, isDead: isCarDead(this.#profile, this.#hidden, this.#moduleIds, deeds) };
+  }
+
+  #allDeeds(): Deed[] {
+    return this.#deedsOf(this.#kept.concat(...this.#devices.map((d) => d.waiting)));
+  }
+
+  /** What was really done, of the acts known, in the order of the clock on the wall. */
+  #deedsOf(known: readonly Done[]): Deed[] {
+    const back = new Set(known.flatMap((d) => d.takesBack ?? []));
+    return [...known.filter((d) => !back.has(d.commandId)), ...this.#drains]
+      .map((d, i) => ({ d, i }))
+      .sort((a, b) => a.d.trueAt - b.d.trueAt || a.i - b.i)
+      .map(({ d }) => d.deed);
+  }
+
+  #compare(): void {
+    const now = this.#now;
+    for (const device of this.#devices) {
+      const waiting = device.waiting.map((d): JobEvent => ({ number: 0, ...d.event }) as JobEvent);
+      const states = passThrough(this.#state, this.#profile, waiting);
+      const shown = findWorstExposure(states, this.#profile, now);
+      this.#hold(device.id, shown.reachable.volt, this.#kept.concat(device.waiting));
+      if (findHighestPossible(shown, this.#profile) < shown.reachable.volt - 1e-9)
+        this.#note('highest possible', findHighestPossible(shown, this.#profile), shown.reachable.volt);
+    }
+    const kept = findJobExposure(this.#state, this.#profile, now);
+    if (this.#state.isolate.proofs.some((p) => p.signed && !p.lapsed)) this.proven++;
+    this.#hold('a third screen', kept.reachable.volt, this.#kept);
+  }
+
+  #hold(who: string, shown: number, known: readonly Done[]): void {
+    const truth = trueVolt(this.#profile, this.#hidden, this.#moduleIds, this.#deedsOf(known));
+    this.compared++;
+    this.excess += Math.max(0, shown - truth);
+    // what a standing proof measured is as good as its limit
+    if (shown < truth - 1e-6) this.#note(who, shown, truth);
+  }
+
+  #note(who: string, shown: number, truth: number): void {
+    const { id: profileId } = this.#profile;
+    this.below.push({ profileId, seed: this.#seed, step: this.#step, shown, truth, who, acts: this.#log.slice(-60) });
+  }
+
+  #chance(share: number): boolean {
+    return this.#random.next() < share;
+  }
+
+  #pick<T>(list: readonly T[]): T {
+    return list[this.#random.below(list.length)] as T;
+  }
+}
+
+function reading(sweepId: string, place: number, moduleId: string, value: number): Act {
+  return { type: 'reading.taken', body: { sweepId, place, moduleId, quantity: 'openCircuitVolt', value } };
+}
+
+function placesAfter(moduleIds: readonly string[], deeds: readonly Deed[]): (string | null)[] {
+  let at: (string | null)[] = [...moduleIds];
+  for (const deed of deeds)
+    if (deed.kind === 'module') {
+      const { place, moduleId } = deed;
+      at = at.map((id, i) => (i === place - 1 ? moduleId : id !== null && id === moduleId ? 'full' : id));
+    }
+  return at;
+}
+
+function voltAfter(hidden: Hidden, { moduleType }: Profile, moduleId: string, deeds: readonly Deed[]): number {
+  let volt = hidden.moduleVolts.get(moduleId) ?? 0;
+  for (const deed of deeds)
+    if (deed.kind === 'charge') volt = Math.sign(volt) * (Math.abs(volt) + deed.share * (moduleType.maximumModuleVolt - Math.abs(volt)));
+  return volt;
+}
