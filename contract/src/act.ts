@@ -66,8 +66,27 @@ export const streamedEventSchema = z.union([
 ]);
 export type StreamedEvent = Readonly<z.infer<typeof streamedEventSchema>>;
 
-/** First word of a stream, and the beats that follow: the server's time and the version of its fold. */
-export const helloSchema = z.object({ now: z.string(), fold: z.int(), isBehind: z.boolean() });
+/** A device that had a job open when it fell silent: what was done on it since, nobody else knows. */
+export const cutOffSchema = z.object({
+  deviceId: z.string(),
+  jobId: z.string(),
+  /** The person on it. */
+  by: z.string(),
+  /** When it was last heard, ISO 8601. */
+  since: z.string(),
+});
+export type CutOff = Readonly<z.infer<typeof cutOffSchema>>;
+
+/** A device says which job it has open; null: it left, and holds nothing of it that the server does not know. */
+export const enteringSchema = z.strictObject({ jobId: idSchema.nullable() });
+
+/** First word of a stream, and the beats that follow: the server's time, the version of its fold, and which devices are cut off. */
+export const helloSchema = z.object({
+  now: z.string(),
+  fold: z.int(),
+  isBehind: z.boolean(),
+  cutOff: z.array(cutOffSchema).default([]),
+});
 export const beatSchema = helloSchema.omit({ isBehind: true });
 
 export const eventsAnswerSchema = z.object({ events: z.array(wireEventSchema), next: z.int().nullable() });

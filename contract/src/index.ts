@@ -1,6 +1,8 @@
 /** What crosses a wall: acts, events, answers, problems. */
 export {
   beatSchema,
+  cutOffSchema,
+  enteringSchema,
   eventsAnswerSchema,
   helloSchema,
   keptActSchema,
@@ -10,6 +12,7 @@ export {
   SHOP_STREAM,
   streamedEventSchema,
   wireEventSchema,
+  type CutOff,
   type EventsAnswer,
   type KeptAct,
   type Papers,

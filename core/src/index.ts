@@ -190,7 +190,7 @@ export { findUnmet } from './job/frame/closing.ts';
 export { stagesOf } from './job/frame/stages.ts';
 export { listCountsThatDiffer, listDisagreements, type Disagreement } from './job/frame/counts.ts';
 export { passThrough } from './job/frame/waiting.ts';
-export { deviceSchema, type DeviceWord } from './job/chapters/stamp.ts';
+export { deviceSchema, stampOf, type DeviceWord } from './job/chapters/stamp.ts';
 export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
 export { apply, extend, fold } from './job/frame/fold.ts';

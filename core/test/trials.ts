@@ -7,6 +7,7 @@ import { isolationPolicySchema } from '../src/isolate/policy.ts';
 import { PROOF_ENTRIES } from '../src/isolate/proof.ts';
 import type { DecideContext } from '../src/job/chapters/chapter.ts';
 import type { Act, JobEvent } from '../src/job/frame/acts.ts';
+import { stampOf } from '../src/job/chapters/stamp.ts';
 import { decide } from '../src/job/frame/decide.ts';
 import { apply } from '../src/job/frame/fold.ts';
 import { startState, type JobState } from '../src/job/frame/state.ts';
@@ -191,12 +192,13 @@ export class Workshop {
   #send(device: Device, count: number): void {
     for (const done of device.waiting.splice(0, count)) {
       const { commandId, by, deviceAt, device: word, at: _, ...act } = done.event;
-      const decided = decide(this.#state, act as Act, this.#context(by));
+      const at = new Date(this.#now).toISOString();
+      const stamp = stampOf({ number: this.#state.head + 1, by, at, deviceAt, device: word });
+      const decided = decide(this.#state, act as Act, { ...this.#context(by), stamp });
       if (decided.kind === 'refused') {
         this.#log.push(`${this.#step} refused ${commandId}: ${decided.message}`);
         continue;
       }
-      const at = new Date(this.#now).toISOString();
       for (const one of decided.value)
         apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId, by, at, deviceAt, ...(word ? { device: word } : {}), ...one } as JobEvent);
       this.#kept.push(done);

@@ -86,8 +86,7 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       if (!deed.isOff) bench.isDrained = false;
       return;
     case 'cables':
-      if (bench.cables === 'closed' && deed.are !== 'closed') bench.areOutletsBare = true;
-      if (deed.are === 'closed') bench.areOutletsBare = false;
+      bench.areOutletsBare = deed.are !== 'closed';
       bench.cables = deed.are;
       movePieces(bench, profile, deed.are !== 'closed', (e) => e.kind === 'bares' && e.what === 'carSide');
       return;
@@ -96,7 +95,6 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       movePieces(bench, profile, deed.areBare, (e) => e.kind === 'bares' && e.what === 'outletPosts');
       return;
     case 'pack':
-      if (deed.isOnBench && !bench.isOnBench && bench.cables === 'closed') bench.areOutletsBare = true;
       bench.isOnBench = deed.isOnBench;
       if (deed.isOnBench) movePieces(bench, profile, true, (e) => e.kind === 'partsMounting');
       return;
@@ -249,7 +247,8 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
   settle();
   const bare = new Set<number>();
   if (bench.isCaseOpen && bench.areCoversOff) for (let i = 0; i < 2 * n; i++) bare.add(i);
-  if (bench.areOutletsBare) for (const post of [outPlus, outMinus]) bare.add(post);
+  // on the bench its cables are off, whatever was said of them
+  if (bench.areOutletsBare || (bench.isOnBench && bench.cables === 'closed')) for (const post of [outPlus, outMinus]) bare.add(post);
   if (!bench.isOnBench && bench.cables === 'open') for (const post of [carPlus, carMinus]) bare.add(post);
   if (bench.isHarnessOut) {
     let next = 1;

@@ -44,8 +44,8 @@ export const factSchema = z.discriminatedUnion('kind', [
 ]);
 export type Fact = z.infer<typeof factSchema>;
 
-/** What a fact does to a pack that stands so, in order. An unknown frame does nothing. */
-export function effectsOfFact(fact: Fact, profile: StringPlan, pack: Pick<PackState, 'connectors' | 'isOnBench'>): Effect[] {
+/** What a fact does, in order. An unknown frame does nothing. */
+export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
   switch (fact.kind) {
     case 'key':
       return [{ kind: 'touched', what: 'key', isAway: fact.isAway, custody: fact.isAway ? (fact.custody ?? null) : null }];
@@ -64,17 +64,17 @@ export function effectsOfFact(fact: Fact, profile: StringPlan, pack: Pick<PackSt
     case 'custody':
       return [{ kind: 'stowed', what: fact.of, custody: fact.custody }];
     case 'connectors':
-      return [{ kind: 'bared', what: 'carSide', how: fact.are }, ...bareOutlets(pack.connectors === 'closed', fact.are === 'closed')];
+      // cables that are off leave bare the posts that they sat on, until it is said that those are capped
+      return [
+        { kind: 'bared', what: 'carSide', how: fact.are },
+        { kind: 'bared', what: 'outletPosts', isBare: fact.are !== 'closed' },
+      ];
     case 'outletPosts':
       return [{ kind: 'bared', what: 'outletPosts', isBare: fact.areBare }];
     case 'contactors':
       return [{ kind: fact.are === 'shut' || fact.are === 'unknown' ? 'joined' : 'parted', what: 'contactors', are: fact.are }];
     case 'pack':
-      // out of the car its cables are off, whatever was said of them
-      return [
-        { kind: 'moved', what: 'pack', isOnBench: fact.isOnBench },
-        ...(fact.isOnBench && !pack.isOnBench ? bareOutlets(pack.connectors === 'closed', false) : []),
-      ];
+      return [{ kind: 'moved', what: 'pack', isOnBench: fact.isOnBench }];
     case 'case':
       return [{ kind: 'bared', what: 'case', isBare: fact.isOpen }];
     case 'covers':
@@ -107,19 +107,13 @@ export function openableLinks(links: readonly number[], { frames }: Pick<StringP
   return links.filter((k) => !held.includes(k));
 }
 
-/** Cables that come off bare the posts that they sat on, cables that go on cover them; what was capped since stays capped. */
-function bareOutlets(wereOn: boolean, areOn: boolean): Effect[] {
-  if (areOn) return [{ kind: 'bared', what: 'outletPosts', isBare: false }];
-  return wereOn ? [{ kind: 'bared', what: 'outletPosts', isBare: true }] : [];
-}
-
 function moveLinks(links: readonly number[], areOpen: boolean, profile: StringPlan): Effect {
   return { kind: areOpen ? 'parted' : 'joined', what: 'links', links: links.map((k) => joinOfLink(profile, k)) };
 }
 
 /** The state after a fact. */
 export function applyFact(pack: PackState, fact: Fact, profile: StringPlan): PackState {
-  return effectsOfFact(fact, profile, pack).reduce(applyEffect, pack);
+  return effectsOfFact(fact, profile).reduce(applyEffect, pack);
 }
 
 /** Whether a fact touches what a proof of dead rests on: key, 12 V or plug, whichever way. */

@@ -7,9 +7,12 @@ import { listOpenLinks } from './join.ts';
 
 export interface Hazards {
   readonly mayBeInCar: boolean;
+  readonly mayBeOnBench: boolean;
   /** Car side of the HV cables: bare, and perhaps still joined to the pack. */
   readonly isCarSideBare: boolean;
   readonly mayCablesBeOn: boolean;
+  /** Stated on: of a pack on the bench that cannot be, and nobody capped its posts. */
+  readonly areCablesStatedOn: boolean;
   readonly areOutletPostsBare: boolean;
   readonly mayContactorsBeShut: boolean;
   readonly isCaseOpen: boolean;
@@ -25,8 +28,10 @@ export interface Hazards {
 export function hazardsOf(pack: PackState): Hazards {
   return {
     mayBeInCar: !pack.isOnBench,
+    mayBeOnBench: pack.isOnBench,
     isCarSideBare: pack.connectors === 'open',
     mayCablesBeOn: pack.connectors !== 'insulated',
+    areCablesStatedOn: pack.connectors === 'closed',
     areOutletPostsBare: pack.areOutletPostsBare,
     mayContactorsBeShut: pack.contactors !== 'takenOut',
     isCaseOpen: pack.isCaseOpen,
@@ -44,8 +49,10 @@ export function joinHazards(a: Hazards, b: Hazards): Hazards {
   const inBoth = new Set(b.openLinks);
   return {
     mayBeInCar: a.mayBeInCar || b.mayBeInCar,
+    mayBeOnBench: a.mayBeOnBench || b.mayBeOnBench,
     isCarSideBare: a.isCarSideBare || b.isCarSideBare,
     mayCablesBeOn: a.mayCablesBeOn || b.mayCablesBeOn,
+    areCablesStatedOn: a.areCablesStatedOn || b.areCablesStatedOn,
     areOutletPostsBare: a.areOutletPostsBare || b.areOutletPostsBare,
     mayContactorsBeShut: a.mayContactorsBeShut || b.mayContactorsBeShut,
     isCaseOpen: a.isCaseOpen || b.isCaseOpen,

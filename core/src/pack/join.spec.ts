@@ -118,7 +118,7 @@ describe('two states at once', () => {
     ['the other', worst, safest],
   ])('keep the worse of each, taken %s round', (_, a, b) => {
     expect(joinHazards(hazardsOf(a), hazardsOf(b))).toEqual({
-      ...{ mayBeInCar: true, isCarSideBare: true, mayCablesBeOn: true, areOutletPostsBare: true, mayContactorsBeShut: true },
+      ...{ mayBeInCar: true, mayBeOnBench: true, areCablesStatedOn: false, isCarSideBare: true, mayCablesBeOn: true, areOutletPostsBare: true, mayContactorsBeShut: true },
       ...{ isCaseOpen: true, areCoversOff: true, mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },
     });
   });

@@ -61,13 +61,14 @@ export const ISOLATING: readonly Entry[] = [
   entry({
     name: 'isolate.faultPlace',
     purpose: 'Where in the string a single insulation fault lies.',
-    formula: 'modules up from the negative end = N V₋ / (V₋ + V₊)',
-    source: 'Voltage divider of one leak on an unloaded string of equal modules',
+    formula: 'modules up from the negative end = N V₋ / (V₋ + V₊); with the modules’ voltages, that share of the string walked module by module',
+    source: 'Voltage divider of one leak on an unloaded string',
     example: { moduleCount: 28, negativeToChassisVolt: 60, positiveToChassisVolt: 150 },
     input: z.strictObject({
       moduleCount: z.int().min(1).max(2000),
       negativeToChassisVolt: atLeastZero,
       positiveToChassisVolt: atLeastZero,
+      moduleVolts: z.array(positive).max(2000).optional(),
     }),
     output: z.strictObject({ modulesFromNegative: z.number() }),
     compute: (input) => findFaultPlace(input),

@@ -6,6 +6,7 @@ import {
   DEFAULT_POLICY,
   refuse,
   rememberJob,
+  stampOf,
   startState,
   versionOf,
   whyNotInPack,
@@ -188,6 +189,7 @@ async function contextOf(
   return {
     ...{ profile: job.profile, by: sent.by, role: actor.role },
     ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
+    stamp: stampOf({ number: job.state.head + 1, by: sent.by, at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device }),
     whyNotFree: (id) => {
       const module = modules.get(id);
       return module ? module.why : `There is no module ${id} on the shelf.`;

@@ -34,7 +34,7 @@ it.each<[string, SentAct, number, readonly (string | number)[]]>([
   ['an unknown type', sent('job.burnt', {}), 422, ['act', 'type']],
   ['a type called constructor', sent('constructor', {}), 422, ['act', 'type']],
   ['a shop act on a job', sent('module.released', { moduleId: 'a' }), 422, ['act', 'type']],
-  ['a later version', sent('fact.stated', plug, 3), 503, ['version']],
+  ['a later version', sent('fact.stated', plug, 4), 503, ['version']],
   ['a number beyond bounds', sent('fact.stated', { stage: 'open', fact: { kind: 'links', links: [0], areOpen: true } }, 2), 422, ['act', 'body', 'fact', 'links', 0]], // prettier-ignore
   ['a body that is none', sent('proof.started', {}), 422, ['act', 'body', 'meterId']],
   ['an opening without its papers', sent('job.opened', { number: 1, kind: 'diagnosis', profileId: 'p', profileVersion: 1, policyVersion: 1, vehicle: { id: 'v', hash: '0'.repeat(64) }, customer: null, comebackOf: null, moduleIds: [] }, 2), 422, ['papers']], // prettier-ignore

@@ -2,6 +2,7 @@
 import {
   DEFAULT_POLICY,
   findStanding,
+  findSteady,
   findWait,
   FOLD_VERSION,
   recordModules,
@@ -39,6 +40,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     lapsedVolt: standing ? summariseExposure(state, profile).reachableVolt : exposure.reachableVolt,
     proofEndsAt: standing ? new Date(standing.endsAt).toISOString() : null,
     waitEndsAt: isWaiting ? new Date(endsAt).toISOString() : null,
+    steadyVolt: state.intake.closed ? null : (findSteady({ isolate: state.isolate, pack: state.pack, lastAt: state.lastAt })?.volt ?? null),
     asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,
     measuredCount: exposure.measuredCount,

@@ -1,12 +1,14 @@
 /** The shop-wide stream of events: resumes behind the last one that the browser holds, then follows. */
-import { SHOP_STREAM, type StreamedEvent } from '@estuarine/contract';
-import { FOLD_VERSION } from '@estuarine/core';
+import { enteringSchema, SHOP_STREAM, type StreamedEvent } from '@estuarine/contract';
+import { FOLD_VERSION, idSchema } from '@estuarine/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { toWireEvent } from '../jobs/job-states.ts';
 import { findEpoch, readAfter, type Cursor, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
+import { CutOffList, enterJob, noteSeen } from './presence.ts';
+import * as z from 'zod';
 
 export interface StreamRoutes {
   readonly pool: pg.Pool;
@@ -22,6 +24,8 @@ const CATCH_UP_LIMIT = 1000;
 const BEAT_MILLISECOND = 3000;
 
 export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock, isStillIn }, done) => {
+  const presence = { pool, shopId, clock };
+  const cutOffList = new CutOffList(presence);
   const open = new Set<() => void>();
   // closing waits for open requests: streams are ended by us before it waits
   app.addHook('preClose', (closed) => {
@@ -29,9 +33,20 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
     closed();
   });
 
+  app.post(
+    '/api/devices/:deviceId',
+    { schema: { tags: ['stream'], params: z.object({ deviceId: idSchema }), body: enteringSchema } },
+    async (request) => {
+      await enterJob(presence, request.params.deviceId, request.body.jobId, request.who?.personId ?? '');
+      return {};
+    },
+  );
+
   app.get('/api/stream', { schema: { hide: true } }, async (request, reply) => {
     const epoch = await findEpoch(pool, shopId);
-    const wanted = readCursor(String(request.headers['last-event-id'] ?? (request.query as { cursor?: string }).cursor ?? ''), epoch);
+    const query = request.query as { cursor?: string; device?: string };
+    const wanted = readCursor(String(request.headers['last-event-id'] ?? query.cursor ?? ''), epoch);
+    const device = idSchema.safeParse(query.device).data;
     const waiting: OrderedEvent[] = [];
     let isLive = false;
     let sent: Cursor = wanted ?? tail.cursor;
@@ -55,14 +70,15 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       }
     };
     const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
-    const hello = (isBehind: boolean): void => {
-      const id = writeCursor(epoch, sent);
-      raw.write(
-        `retry: 1000\nid: ${id}\nevent: hello\ndata: ${JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, isBehind })}\n\n`,
-      );
+    const say = async (word: object): Promise<string> =>
+      JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, cutOff: await cutOffList.read() });
+    const hello = async (isBehind: boolean): Promise<void> => {
+      const data = await say({ isBehind });
+      raw.write(`retry: 1000\nid: ${writeCursor(epoch, sent)}\nevent: hello\ndata: ${data}\n\n`);
     };
     const beat = setInterval(() => {
-      raw.write(`event: beat\ndata: ${JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION })}\n\n`);
+      void say({}).then((data) => raw.writable && raw.write(`event: beat\ndata: ${data}\n\n`));
+      if (device !== undefined) noteSeen(presence, device).catch(() => undefined);
       // who signed out or left the shop hears no more; an unreachable database ends nothing
       isStillIn(request).then(
         (isIn) => isIn || end(),
@@ -81,7 +97,8 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       const missed = wanted ? await readAfter(pool, shopId, wanted, CATCH_UP_LIMIT) : [];
       const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
       if (isBehind) sent = tail.cursor;
-      hello(isBehind);
+      if (device !== undefined) await noteSeen(presence, device);
+      await hello(isBehind);
       if (!isBehind) send(missed);
       isLive = true;
       send(waiting);

@@ -10,7 +10,7 @@ import type { Effect, PackState } from '../../pack/effect.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { Refusal } from '../../result.ts';
-import type { DeviceWord } from './stamp.ts';
+import type { DeviceWord, Stamp } from './stamp.ts';
 
 /** May look and measure; may also choose plans; may also sign and override. */
 export const ROLES = ['apprentice', 'technician', 'lead'] as const;
@@ -92,6 +92,8 @@ export interface DecideContext {
   readonly provenRange: (capacitiesAh: readonly number[]) => number | null;
   /** Server time, epoch milliseconds. */
   readonly now: number;
+  /** When the act was said, by its device; left out where only the order is known. */
+  readonly stamp?: Stamp;
   readonly isolation: IsolationPolicy;
   readonly gearPolicy: GearPolicy;
   readonly findGear: (gearId: string) => Gear | null;

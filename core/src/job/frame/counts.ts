@@ -15,6 +15,8 @@ import type { Stage } from '../../pack/stage.ts';
 import type { StripState } from '../chapters/strip/state.ts';
 import type { Act, ActBody } from './acts.ts';
 import type { JobState } from './state.ts';
+import { wouldStand } from './statements.ts';
+import type { Stamp } from '../chapters/stamp.ts';
 
 /** What the counts say of one thing that parts bare or part. */
 interface CountWord {
@@ -22,9 +24,11 @@ interface CountWord {
   readonly thing: string;
   readonly effect: PartEffect;
   readonly parts: readonly PartBalance[];
-  /** Pieces that are off. */
+  /** Pieces that are off by the counts; below zero where more went back than came off. */
   readonly off: number;
+  /** Exactly all, or exactly none: counted twice, the counts say neither. */
   readonly isAllOff: boolean;
+  readonly isNoneOff: boolean;
   /** Somebody counted: without a movement the counts say nothing. */
   readonly isCounted: boolean;
 }
@@ -47,7 +51,8 @@ function listCountWords({ moved, leftOff }: StripState, profile: Profile, isMean
   return [...groups].map(([thing, { effect, parts }]) => ({
     ...{ thing, effect, parts },
     off: parts.reduce((sum, b) => sum + piecesOff(b), 0),
-    isAllOff: parts.every((b) => b.part.count !== null && piecesOff(b) >= b.part.count),
+    isAllOff: parts.every((b) => piecesOff(b) === b.part.count),
+    isNoneOff: parts.every((b) => piecesOff(b) === 0),
     isCounted: parts.some((b) => counted.has(b.part.id)),
   }));
 }
@@ -68,7 +73,7 @@ function thingOf(effect: PartEffect): string {
 }
 
 function piecesOff({ out, absent, back, foreign }: PartBalance): number {
-  return Math.max(0, out + absent - back - foreign);
+  return out + absent - back - foreign;
 }
 
 /** The fact that something is bare or parted, or not any more; null where no fact says it. */
@@ -123,7 +128,7 @@ export function listDisagreements({ strip, pack }: Pick<JobState, 'strip' | 'pac
   return listCountWords(strip, profile).flatMap((word) => {
     const hazards = hazardsOfWord(word, pack, profile);
     if (!hazards || isSameHazard(joinHazards(stated, hazards), stated)) return [];
-    const sentence = word.parts.map((b) => `${b.part.name}: ${piecesOff(b)} of ${b.part.count ?? '?'} off`).join(', ');
+    const sentence = word.parts.map(sayOff).join(', ');
     return [{ thing: word.thing, counted: factOf(word.effect, word.off > 0 && word.effect.kind === 'bares'), sentence, hazards }];
   });
 }
@@ -132,7 +137,7 @@ function hazardsOfWord({ effect, off, isAllOff, isCounted }: CountWord, pack: Pa
   if (!isCounted) return null;
   const isBaring = effect.kind === 'bares';
   // a bare post, or a part that is still joined: all else lowers nothing
-  if (isBaring ? off === 0 : isAllOff) return null;
+  if (isBaring ? off <= 0 : isAllOff) return null;
   if (isBaring && effect.what === 'harnessPins') return { ...hazardsOf(pack), areHarnessPinsBare: true };
   // cables that were insulated since are off and covered
   if (isBaring && effect.what === 'carSide' && pack.connectors === 'insulated') return null;
@@ -142,8 +147,9 @@ function hazardsOfWord({ effect, off, isAllOff, isCounted }: CountWord, pack: Pa
 
 /**
  * What an act means besides, to be kept with it: a count states the fact, a fact moves the parts, taking a count back states it anew.
+ * @param stamp when it was said; null where only the order is known
  */
-export function meansBesides(state: JobState, act: Act, profile: Profile): Act[] {
+export function meansBesides(state: JobState, act: Act, profile: Profile, stamp: Stamp | null): Act[] {
   switch (act.type) {
     case 'part.moved': {
       const { from, to, partId } = act.body;
@@ -154,10 +160,12 @@ export function meansBesides(state: JobState, act: Act, profile: Profile): Act[]
     case 'act.withdrawn': {
       const moved = state.strip.moved.filter((m) => m.commandId !== act.body.commandId);
       if (moved.length === state.strip.moved.length) return [];
-      return factsMeant(state, { ...state.strip, moved }, state.stage, profile);
+      const taken = state.strip.moved.find((m) => m.commandId === act.body.commandId);
+      return [...factsMeant(state, { ...state.strip, moved }, state.stage, profile), ...factsRestored(state, taken)];
     }
     case 'fact.stated':
-      return movesMeant(state, act.body, profile);
+      // what was said before what stands moved its parts before what moved them since
+      return stamp && !wouldStand(state, act.body.fact, stamp, profile) ? [] : movesMeant(state, act.body, profile);
     default:
       return [];
   }
@@ -171,12 +179,29 @@ function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, p
   return listCountWords(next, profile).flatMap((after): Act[] => {
     const was = before.get(after.thing);
     if (!was || was.off === after.off) return [];
-    const isOff = after.effect.kind === 'bares' ? after.off > 0 : after.isAllOff;
-    // a second piece off bares nothing more; all but the last piece part nothing
-    const isToSay = after.effect.kind === 'bares' || isOff || after.off < was.off;
-    const fact = isToSay ? factOf(after.effect, isOff) : null;
+    // one piece off bares and one piece back joins, whatever the sums; covered and parted is only what they say of every piece
+    const isOutwards = after.off > was.off;
+    const isBaring = after.effect.kind === 'bares';
+    const isSaid = isBaring ? isOutwards || after.isNoneOff : !isOutwards || after.isAllOff;
+    const fact = isSaid ? factOf(after.effect, isOutwards) : null;
     if (!fact || isStated(pack, fact, profile)) return [];
     return [{ type: 'fact.stated', body: { stage, fact } }];
+  });
+}
+
+/**
+ * What stood before a count that is taken back, of things where neither way is the less hazardous one: a harness, plugged in, ties and,
+ * out, bares its pins; a pack hangs on its car or has its posts bare. Only where the count's own word still stands.
+ */
+function factsRestored({ facts, intake, stage }: JobState, taken: StripState['moved'][number] | undefined): Act[] {
+  if (!taken) return [];
+  return (['harness', 'pack'] as const).flatMap((kind): Act[] => {
+    const last = facts.findLast((f) => f.fact.kind === kind);
+    const isItsWord = last && last.number > taken.number && last.at === taken.at && last.by === taken.by;
+    if (!isItsWord) return [];
+    const before = facts.findLast((f) => f.fact.kind === kind && f.number < taken.number && f.came === null)?.fact;
+    const atFirst: Fact = kind === 'pack' ? { kind, isOnBench: intake.opened?.kind === 'benchOnly' } : { kind, isUnplugged: false };
+    return [{ type: 'fact.stated', body: { stage, fact: before ?? atFirst } }];
   });
 }
 
@@ -190,8 +215,8 @@ export function isStated(pack: PackState, fact: Fact, profile: Profile): boolean
 export function listCountsThatDiffer(state: JobState, fact: Fact, profile: Profile): string[] {
   const isOff = isTakingOff(fact);
   return wordsOf(state, fact, profile)
-    .filter((word) => word.isCounted && (isOff ? word.off > 0 && !word.isAllOff : word.off > 0 && !canAllGoBack(word)))
-    .flatMap((word) => word.parts.map((b) => `${b.part.name}: ${piecesOff(b)} of ${b.part.count ?? '?'} counted off`));
+    .filter((word) => word.isCounted && !(isOff ? word.isNoneOff || word.isAllOff : word.isNoneOff || canAllGoBack(word)))
+    .flatMap((word) => word.parts.map(sayOff));
 }
 
 function wordsOf({ strip }: JobState, fact: Fact, profile: Profile): CountWord[] {
@@ -250,6 +275,10 @@ function isTakingOff(fact: Fact): boolean {
   }
 }
 
+function sayOff(b: PartBalance): string {
+  return `${b.part.name}: ${piecesOff(b)} of ${b.part.count ?? '?'} counted off`;
+}
+
 function canAllGoBack({ parts }: CountWord): boolean {
   return parts.every((b) => b.owed >= 0 && b.toOrder === 0);
 }
@@ -263,13 +292,13 @@ function movesMeant(state: JobState, { stage, fact, counts }: ActBody<'fact.stat
   });
   return wordsOf(state, fact, profile).flatMap((word) => {
     if (isOff) {
-      if (word.off > 0 && counts !== 'all') return [];
+      if (!word.isNoneOff && counts !== 'all') return [];
       return word.parts.flatMap((b) => {
         const left = countInPlace(b) ?? 0;
         return left > 0 ? [move(b, left, { kind: 'inPlace' }, { kind: 'onPart' }, 'good')] : [];
       });
     }
-    if (word.off === 0 || (counts !== 'all' && !canAllGoBack(word))) return [];
+    if (word.isNoneOff || (counts !== 'all' && !canAllGoBack(word))) return [];
     return word.parts.flatMap((b) => {
       let owed = Math.max(0, b.owed);
       const moves: Act[] = [];

@@ -24,7 +24,7 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
   const decided = decideByOwner(state, act, trait, context);
   if (decided !== null && 'kind' in decided) return decided;
   const kept = decided ?? act;
-  return answer([kept, ...meansBesides(state, kept, context.profile)]);
+  return answer([kept, ...meansBesides(state, kept, context.profile, context.stamp ?? null)]);
 }
 
 const WHO: Record<Role, string> = { apprentice: 'Anybody', technician: 'A technician or the lead', lead: 'Only the lead' };

@@ -141,7 +141,7 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
       const { stage, fact } = event.body;
       const { number, by, at } = event;
       const stamp = stampOf(event);
-      const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile, state.pack), event);
+      const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile), event);
       const order = takeStatement(state, fact, stamp, profile, ({ effect, isLate }) => {
         tell(state, effect, event, own, isLate);
       });

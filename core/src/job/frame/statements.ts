@@ -19,7 +19,7 @@ export const lateWordSchema = z.strictObject({
   /** Said before what stands, or at the same time as far as clocks tell. */
   came: z.enum(['late', 'unclear']),
 });
-/** A statement that does not stand and is more hazardous than what does. */
+/** A statement that does not stand, and is more hazardous than what does or may come to be. */
 export type LateWord = Readonly<z.infer<typeof lateWordSchema>>;
 
 export const statementsSchema = z.strictObject({
@@ -64,7 +64,7 @@ function thingsOf(effect: Effect): string[] {
  */
 export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan, tell: (heard: Heard) => void): Order {
   let came: Order = 'after';
-  for (const effect of effectsOfFact(fact, profile, held.pack)) {
+  for (const effect of effectsOfFact(fact, profile)) {
     const late: string[] = [];
     for (const thing of thingsOf(effect)) {
       const stands = held.said.get(thing);
@@ -74,11 +74,19 @@ export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profil
         if (held.late.length > 0) held.late = held.late.filter((l) => l.thing !== thing || orderOf(stamp, l.stamp) !== 'after');
         continue;
       }
-      if (came !== 'before') came = order;
       late.push(thing);
+      // what was certainly said before this holds no longer either
+      held.late = held.late.filter((l) => l.thing !== thing || orderOf(stamp, l.stamp) !== 'after');
       const own = ownFact(fact, effect, thing);
       const word = applyFact(held.pack, own, profile);
-      if (isMoreHazardous(held.pack, word)) held.late.push({ thing, fact: own, stamp, came: order === 'before' ? 'late' : 'unclear' });
+      if (isSameHazard(hazardsOf(word), hazardsOf(held.pack)) && !isMoved(held.pack, word)) {
+        // it says the same; where it may be the later one, it holds against what is said later of the other
+        if (order === 'unclear') held.late.push({ thing, fact: own, stamp, came: 'unclear' });
+        continue;
+      }
+      if (came !== 'before') came = order;
+      if (order === 'unclear' || isMoreHazardous(held.pack, word))
+        held.late.push({ thing, fact: own, stamp, came: order === 'before' ? 'late' : 'unclear' });
     }
     const standing = late.length === 0 ? effect : withoutThings(effect, new Set(late));
     if (standing) tell({ effect: standing, isLate: false });
@@ -87,9 +95,19 @@ export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profil
   return came;
 }
 
+/** Whether all that a fact speaks of would stand by it. */
+export function wouldStand({ said }: Pick<Statements, 'said'>, fact: Fact, stamp: Stamp, profile: StringPlan): boolean {
+  return effectsOfFact(fact, profile)
+    .flatMap(thingsOf)
+    .every((thing) => {
+      const stands = said.get(thing);
+      return !stands || orderOf(stamp, stands) === 'after';
+    });
+}
+
 /** It was said again that something stands as it does: from then on what was said before is late. */
 export function renewStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan): void {
-  for (const thing of effectsOfFact(fact, profile, held.pack).flatMap(thingsOf)) {
+  for (const thing of effectsOfFact(fact, profile).flatMap(thingsOf)) {
     const stands = held.said.get(thing);
     if (!stands || orderOf(stamp, stands) === 'after') held.said.set(thing, stamp);
   }
@@ -112,8 +130,11 @@ function withoutThings(effect: Effect, late: ReadonlySet<string>): Effect | null
 
 function isMoreHazardous(stands: PackState, word: PackState): boolean {
   const now = hazardsOf(stands);
-  const isMoved = stands.places.some((p, i) => p.moduleId !== word.places[i]?.moduleId);
-  return isMoved || !isSameHazard(joinHazards(now, hazardsOf(word)), now);
+  return isMoved(stands, word) || !isSameHazard(joinHazards(now, hazardsOf(word)), now);
+}
+
+function isMoved(a: PackState, b: PackState): boolean {
+  return a.places.some((p, i) => p.moduleId !== b.places[i]?.moduleId);
 }
 
 /** The hazards of the pack as it stands, joined with every late word that holds beside it. */
@@ -121,7 +142,14 @@ export function hazardsOfStatements({ pack, late }: Pick<Statements, 'pack' | 'l
   return late.reduce((worst, { fact }) => joinHazards(worst, hazardsOf(applyFact(pack, fact, profile))), hazardsOf(pack));
 }
 
+/** Late words that make the pack more hazardous than it stands. */
+export function raisingWords({ pack, late }: Pick<Statements, 'pack' | 'late'>, profile: StringPlan): LateWord[] {
+  return late.filter(({ fact }) => isMoreHazardous(pack, applyFact(pack, fact, profile)));
+}
+
 /** Places of which a late word says that something else sits there. */
-export function placesInDoubt({ late }: Pick<Statements, 'late'>): ReadonlySet<number> {
-  return new Set(late.flatMap(({ fact }) => (fact.kind === 'module' ? [fact.place] : [])));
+export function placesInDoubt({ pack, late }: Pick<Statements, 'pack' | 'late'>): ReadonlySet<number> {
+  return new Set(
+    late.flatMap(({ fact }) => (fact.kind === 'module' && fact.moduleId !== pack.places[fact.place - 1]?.moduleId ? [fact.place] : [])),
+  );
 }

@@ -1,5 +1,6 @@
 /** What acts that wait on a device would come to, were they kept now: each with what it means besides. */
 import type { Profile } from '../../pack/profile.ts';
+import { stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type JobEvent } from './acts.ts';
 import { meansBesides } from './counts.ts';
 import { extend } from './fold.ts';
@@ -16,7 +17,7 @@ export function passThrough(kept: JobState, profile: Profile, waiting: readonly 
     if (!ACT_TRAITS[event.type].isShownWaiting) continue;
     const { number: _number, commandId, by, at, deviceAt, device, ...act } = event;
     const header = { commandId, by, at, deviceAt, ...(device ? { device } : {}) };
-    const acts = [act, ...meansBesides(state, act, profile)];
+    const acts = [act, ...meansBesides(state, act, profile, stampOf({ ...header, number: state.head + 1 }))];
     state = extend(
       state,
       profile,

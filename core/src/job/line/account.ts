@@ -99,8 +99,8 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   // joined cables tie the ends through the car: an empty capacitor or a load holds them at 0 V, a full one at the string
   const isTied = hazards.mayBeInCar && hazards.mayCablesBeOn && isFed && !isCarDead;
   const worlds: Tie[][] = isTied ? [0, string].map((volt) => [{ a: last, b: first, volt }]) : [[]];
-  // across an open link a module that sits turned adds to what a tie from outside holds, whatever the others stand at
-  const isOutsideIn = (isTied || outsideVolt !== undefined) && openLinks.length > 0;
+  // where the string is open a module that sits turned adds to what a tie from outside holds, whatever the others stand at
+  const isOutsideIn = isTied || outsideVolt !== undefined;
   const turnedVolt = isOutsideIn ? modules.reduce((sum, m) => sum + (m.isReversed ? m.volt : 0), 0) : 0;
   const expose = (reachable: readonly PostName[] | undefined): Exposure => {
     const top = highest(worlds.map((ties) => must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt, reachable, ties }))));
@@ -116,7 +116,7 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
     // no proof of dead stands: contactors count as shut and capacitors as full, the bare ends at the whole string
     found.push(isCarDead ? { ...full, volt: proven.carSideVolt, worstShort: null } : full);
   }
-  if (hazards.areOutletPostsBare && proven.outletVolt !== null)
+  if (areOutletsBare(hazards) && proven.outletVolt !== null)
     found.push({ ...behind, volt: proven.outletVolt, between: [last, first], worstShort: null });
   const reachable = highest(found);
   return { reachable, behind: reachable.volt > behind.volt ? { ...behind, ...pickVolt(reachable) } : behind };
@@ -127,10 +127,15 @@ export function isCarBare({ mayBeInCar, isCarSideBare, areOutletPostsBare, mayCa
   return mayBeInCar && (isCarSideBare || (areOutletPostsBare && mayCablesBeOn));
 }
 
+/** Whether the pack's own HV posts lie bare: on the bench its cables are off, whatever was said of them. */
+export function areOutletsBare({ areOutletPostsBare, mayBeOnBench, areCablesStatedOn }: Hazards): boolean {
+  return areOutletPostsBare || (mayBeOnBench && areCablesStatedOn);
+}
+
 /** Posts bare to a finger in the pack itself. */
 function barePosts(hazards: Hazards, proven: Proven, profile: Profile): 'all' | PostName[] {
   if (hazards.isCaseOpen && hazards.areCoversOff) return 'all';
-  const areOutletsFed = hazards.areOutletPostsBare && hazards.mayContactorsBeShut && proven.outletVolt === null;
+  const areOutletsFed = areOutletsBare(hazards) && hazards.mayContactorsBeShut && proven.outletVolt === null;
   return [
     ...(areOutletsFed ? [postName(1, '-'), postName(profile.moduleCount, '+')] : []),
     ...(hazards.areHarnessPinsBare ? tapsOf(profile) : []),

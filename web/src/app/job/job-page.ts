@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { isStageDone, STAGE_NAMES, stagesOf, type Stage } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
 import { JobLog } from '../log/job-log.ts';
 import { Link } from '../log/link.ts';
@@ -10,14 +11,14 @@ import { Outbox } from '../log/outbox.ts';
 import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
-import { sayAct } from './say-act.ts';
+import { sayAct, sayFact } from './say-act.ts';
 import { WhyDrawer } from './line/why-drawer.ts';
 
 /** A job: its exposure line above, the stage that is looked at below. */
 @Component({
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, DatePipe, ExposureLine, Notice, WhyDrawer],
+  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, WhyDrawer],
   providers: [JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',
@@ -54,7 +55,7 @@ export class JobPage {
     if (this.#link.isLive()) return null;
     const heard = this.#link.heardAt();
     const since = heard > 0 ? new Date(heard) : new Date(this.log.kept()?.state.lastAt ?? Date.now());
-    return { since: since.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }), highestVolt: this.log.highestPossible() };
+    return { since: clock(since.getTime()), highestVolt: this.log.highestPossible() };
   });
   protected readonly isComing = computed(() =>
     this.#outbox.acts().some((a) => a.jobId === this.jobId() && a.sent.act.type === 'job.opened'),
@@ -77,8 +78,25 @@ export class JobPage {
       what: 'take back your last reading, sweep or import',
       run: () => void this.log.undo(),
     });
-    inject(DestroyRef).onDestroy(off);
+    inject(DestroyRef).onDestroy(() => {
+      off();
+      this.log.leave();
+    });
   }
+
+  /** Other devices whose acts may be missing here, in words; empty where there is none. */
+  protected readonly cutOff = computed(() =>
+    this.log
+      .cutOff()
+      .map((c) => `${c.by.toUpperCase()}’s device since ${clock(Date.parse(c.since))}`)
+      .join(', '),
+  );
+  /** A question that a fact raised: its parts were counted otherwise. */
+  protected readonly question = computed(() => {
+    const [asked, profile] = [this.log.asked(), this.log.profile()];
+    return asked && profile ? { ...asked, says: sayFact(asked.fact, profile) } : null;
+  });
+  protected readonly steady = computed(() => this.log.isolation()?.steady ?? null);
 
   protected reload(): void {
     location.reload();
@@ -87,4 +105,8 @@ export class JobPage {
   protected goTo(stage: string): void {
     void this.#router.navigate(['/job', this.jobId(), stage]);
   }
+}
+
+function clock(at: number): string {
+  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 }

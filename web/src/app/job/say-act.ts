@@ -57,6 +57,10 @@ export function sayFact(fact: Fact, profile: Profile): string {
       return `${profile.plug.name} ${fact.isIn ? 'in' : 'out'}${fact.isLatched === undefined ? '' : fact.isLatched ? ' and latched' : ', not latched'}${fact.custody ? `, held: ${fact.custody}` : ''}`;
     case 'connectors':
       return `HV connectors ${fact.are === 'closed' ? 'on' : fact.are === 'open' ? 'off, ends bare' : 'off and insulated'}`;
+    case 'custody':
+      return `${fact.of === 'key' ? 'key' : profile.plug.name} held: ${fact.custody}`;
+    case 'outletPosts':
+      return `the pack’s own HV posts ${fact.areBare ? 'bare' : 'covered or capped'}`;
     case 'pack':
       return fact.isOnBench ? 'pack on the bench' : 'pack in the car';
     case 'case':

@@ -2,6 +2,7 @@ import { Injectable } from '@angular/core';
 import type { KeptAct, Problem, SentAct } from '@estuarine/contract';
 import { FOLD_VERSION, type JobState, type Policy, type Profile } from '@estuarine/core';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import { v7 as uuid } from 'uuid';
 
 /** An act on its way. It leaves the device only when the server has kept it and its event has come back, or a person has seen its refusal. */
 export interface WaitingAct {
@@ -37,21 +38,30 @@ interface Schema extends DBSchema {
   answer: { key: string; value: unknown };
 }
 
+const DEVICE_ID = 'estuarine.device';
+
 /** What this device keeps for itself: acts not yet kept by the server, and the last state of what was open. */
 @Injectable({ providedIn: 'root' })
 export class DeviceStore {
   #opened: Promise<IDBPDatabase<Schema>> | null = null;
+
+  /** This browser as the server knows it; made once. One that cannot keep it is another device after each start. */
+  readonly deviceId = findDeviceId();
 
   async listWaiting(): Promise<WaitingAct[]> {
     return (await (await this.#db()).getAll('waiting')) as WaitingAct[];
   }
 
   /** Returns once the act is on the disk of the device. */
-  async addWaiting(jobId: string, sent: SentAct): Promise<WaitingAct> {
+  async addWaiting(jobId: string, act: Omit<SentAct, 'device'>, isClockSure: boolean): Promise<WaitingAct> {
     const transaction = (await this.#db()).transaction('waiting', 'readwrite', { durability: 'strict' });
-    const seq = await transaction.store.add({ jobId, sent, refused: null, kept: null });
+    const seq = await transaction.store.add({ jobId, sent: act, refused: null, kept: null });
+    // numbered by the order in which the device has them, whatever the order in which they arrive
+    const sent: SentAct = { ...act, device: { id: this.deviceId, turn: seq, isClockSure } };
+    const waiting: WaitingAct = { seq, jobId, sent, refused: null, kept: null };
+    await transaction.store.put(waiting);
     await transaction.done;
-    return { seq, jobId, sent, refused: null, kept: null };
+    return waiting;
   }
 
   async saveWaiting(act: WaitingAct): Promise<void> {
@@ -116,4 +126,16 @@ export class DeviceStore {
       },
     }));
   }
+}
+
+function findDeviceId(): string {
+  const fresh = uuid();
+  try {
+    const known = localStorage.getItem(DEVICE_ID);
+    if (known !== null) return known;
+    localStorage.setItem(DEVICE_ID, fresh);
+  } catch {
+    // nothing can be kept here
+  }
+  return fresh;
 }

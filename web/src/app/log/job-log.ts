@@ -1,5 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import {
+  doneSchema,
   eventsAnswerSchema,
   jobAnswerSchema,
   jobPapersSchema,
@@ -7,6 +8,7 @@ import {
   profileAnswerSchema,
   type JobAnswer,
   type JobPapers,
+  type KeptAct,
   type WireEvent,
 } from '@estuarine/contract';
 import {
@@ -16,20 +18,24 @@ import {
   findGloveNeed,
   findHighestPossible,
   findIsolation,
-  findJobExposure,
   findLedger,
+  findNextStep,
   findStanding,
   findWorstExposure,
   FOLD_VERSION,
   listOpenBars,
+  listCountsThatDiffer,
   LIVE_VOLT,
   moduleIdsOf,
+  passThrough,
   readEvent,
   recordModules,
   startState,
   traceExposure,
   type Act,
+  type Fact,
   type JobEvent,
+  type Stage,
 } from '@estuarine/core';
 import type * as z from 'zod';
 import { Session } from '../session/session.ts';
@@ -39,6 +45,7 @@ import { KnownAnswers } from './known-answers.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs } from './tabs.ts';
+import { eventOf } from './waiting-event.ts';
 
 /** `tooOld`: what was recorded, or the server, is of another release than this application. */
 export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable' | 'tooOld';
@@ -64,11 +71,14 @@ export class JobLog {
   readonly #kept = signal<JobSnapshot | null>(null);
   readonly #phase = signal<JobPhase>('loading');
   readonly #papers = signal<JobPapers | null>(null);
+  readonly #asked = signal<{ readonly stage: Stage; readonly fact: Fact; readonly differ: readonly string[] } | null>(null);
   #isFetching = false;
 
   readonly jobId = this.#jobId.asReadonly();
   readonly phase = computed((): JobPhase => (this.#link.isTooOld() ? 'tooOld' : this.#phase()));
   readonly kept = this.#kept.asReadonly();
+  /** A fact that was pressed and whose parts were counted otherwise; null while nothing is asked. */
+  readonly asked = this.#asked.asReadonly();
 
   readonly #pending = computed(() => {
     const state = this.#kept()?.state;
@@ -87,17 +97,13 @@ export class JobLog {
   readonly profile = computed(() => this.#kept()?.profile ?? null);
   readonly policy = computed(() => this.#kept()?.policy ?? DEFAULT_POLICY);
 
-  /** What the person did, kept or not yet. */
-  readonly state = computed(() => {
+  /** The kept state, and what each waiting act makes of it in turn. */
+  readonly #states = computed(() => {
     const kept = this.#kept();
-    if (!kept) return null;
-    const head = kept.state.head;
-    // a permit is nothing until the server has kept it
-    const events = this.#waiting()
-      .filter(({ type }) => ACT_TRAITS[type].isShownWaiting)
-      .map((event, i): JobEvent => ({ ...event, number: head + 1 + i }));
-    return extend(kept.state, kept.profile, events);
+    return kept && passThrough(kept.state, kept.profile, this.#waiting());
   });
+  /** What the person did, kept or not yet. */
+  readonly state = computed(() => this.#states()?.at(-1) ?? null);
 
   /**
    * The time that exposure is computed for: while a proof stands, the last moment it does; without one, none. It changes only when a
@@ -120,19 +126,24 @@ export class JobLog {
 
   /** Waiting acts may raise what is shown as reachable, never lower it. */
   readonly exposure = computed(() => {
-    const kept = this.#kept();
-    if (!kept) return null;
-    const facts = this.#waiting().flatMap((e) => (e.type === 'fact.stated' ? [e.body.fact] : []));
-    const shown = this.state();
-    const now = this.proofTime();
-    return shown && shown !== kept.state
-      ? findWorstExposure(kept.state, shown, facts, kept.profile, now)
-      : findJobExposure(kept.state, kept.profile, now);
+    const [states, profile] = [this.#states(), this.profile()];
+    return states && profile ? findWorstExposure(states, profile, this.proofTime()) : null;
   });
   readonly highestPossible = computed(() => {
-    const kept = this.#kept();
-    return kept ? findHighestPossible(kept.state, kept.profile) : 0;
+    const [exposure, profile] = [this.exposure(), this.profile()];
+    return exposure && profile ? findHighestPossible(exposure, profile) : 0;
   });
+  /** The one thing to do next, for every place of the screen that says so. */
+  readonly next = computed(() => {
+    const [state, profile] = [this.state(), this.profile()];
+    if (!state || !profile) return null;
+    const now = this.#link.heardAt() === 0 ? Infinity : this.#link.serverNow();
+    return findNextStep(state, profile, this.policy().isolation, now);
+  });
+  /** Other devices that had this job open when they fell silent: what was done on them since is not known here. */
+  readonly cutOff = computed(() =>
+    this.#link.cutOff().filter((c) => c.jobId === this.#jobId() && c.deviceId !== this.#store.deviceId),
+  );
   readonly trace = computed(() => {
     const kept = this.#kept();
     return kept ? traceExposure(kept.state, kept.profile, this.proofTime()) : null;
@@ -193,11 +204,12 @@ export class JobLog {
       } else if (/^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
     });
     this.#link.behind$.subscribe(() => {
+      if (this.#jobId() !== '') this.#enter(this.#jobId());
       void this.#fetch();
       void this.#fetchPapers();
     });
     this.#tabs.messages$.subscribe((m) => {
-      if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept.first, m.kept.at);
+      if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept);
     });
     // a policy adopted on this job, here or elsewhere, changes the verdicts
     effect(() => {
@@ -206,8 +218,19 @@ export class JobLog {
     });
   }
 
+  /** The job leaves the screen: unless acts of it wait here, this device holds nothing that others would have to know of. */
+  leave(): void {
+    if (this.pendingCount() === 0) this.#enter(null);
+  }
+
+  /** Tells which job is open here, so that others know when this device is cut off; without an answer it is told again at the next word. */
+  #enter(jobId: string | null): void {
+    void this.#api.post(`/api/devices/${encodeURIComponent(this.#store.deviceId)}`, doneSchema, { jobId });
+  }
+
   async open(jobId: string): Promise<void> {
     this.#jobId.set(jobId);
+    this.#enter(jobId);
     this.#phase.set('loading');
     const known = await this.#store.findJob(jobId).catch(() => undefined);
     if (this.#jobId() !== jobId) return;
@@ -220,6 +243,22 @@ export class JobLog {
 
   retry(): Promise<void> {
     return this.open(this.#jobId());
+  }
+
+  /**
+   * States how something stands. Where its parts were counted otherwise it is asked once which is so, and nothing is kept until that is
+   * answered.
+   */
+  async stateFact(stage: Stage, fact: Fact, counts?: 'all' | 'asCounted'): Promise<void> {
+    const [state, profile] = [this.state(), this.profile()];
+    const differ = counts === undefined && state && profile ? listCountsThatDiffer(state, fact, profile) : [];
+    this.#asked.set(differ.length > 0 ? { stage, fact, differ } : null);
+    if (differ.length === 0) await this.act({ type: 'fact.stated', body: { stage, fact, ...(counts ? { counts } : {}) } });
+  }
+
+  /** The question is dropped: nothing was stated. */
+  dropQuestion(): void {
+    this.#asked.set(null);
   }
 
   act(act: Act, commandId?: string): Promise<string | null> {
@@ -319,15 +358,15 @@ export class JobLog {
   }
 
   /** An own act was kept: its event is known without waiting for the stream. */
-  #takeOwn(commandId: string, number: number, at: string): void {
+  #takeOwn(commandId: string, { first, last, at }: KeptAct): void {
     const own = this.#outbox.acts().find((a) => a.sent.commandId === commandId);
     if (!own || own.sent.act.type === 'job.opened') {
       void this.#fetch();
       return;
     }
-    const event = eventOf(own.sent, number, at, own.jobId);
-    // what the server fills in stands in the event alone
-    if (event && ACT_TRAITS[event.type].serverFills.length === 0) this.#takeEvents([event]);
+    const event = eventOf(own.sent, first, at, own.jobId);
+    // what the server fills in, and what the act means besides, stands in the events alone
+    if (event && first === last && ACT_TRAITS[event.type].serverFills.length === 0) this.#takeEvents([event]);
     else void this.#catchUp();
   }
 
@@ -379,11 +418,4 @@ export class JobLog {
       this.#isFetching = false;
     }
   }
-}
-
-/** An act on its way as the event it would be; null where it is of a later release than this application. */
-function eventOf(sent: WaitingAct['sent'], number: number, at: string, jobId: string): JobEvent | null {
-  const { commandId, by, deviceAt, version, act } = sent;
-  const read = readEvent({ number, commandId, by, at, deviceAt, type: act.type, version, body: act.body }, jobId);
-  return read.kind === 'answer' ? read.value : null;
 }

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { keptActSchema, type Papers, type SentAct } from '@estuarine/contract';
+import { keptActSchema, type Papers } from '@estuarine/contract';
 import { versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
@@ -65,10 +65,10 @@ export class Outbox {
       this.#failure.set('Nobody is signed in on this device. Sign in first; nothing was kept.');
       return null;
     }
-    const header = { commandId, deviceAt: this.#link.now().toISOString(), by, version: versionOf(act) };
-    const sent: SentAct = { ...header, act, ...(papers ? { papers } : {}) };
+    const { at, isSure } = this.#link.now();
+    const header = { commandId, deviceAt: at.toISOString(), by, version: versionOf(act) };
     try {
-      const waiting = await this.#store.addWaiting(jobId, sent);
+      const waiting = await this.#store.addWaiting(jobId, { ...header, act, ...(papers ? { papers } : {}) }, isSure);
       this.#acts.update((acts) => (acts.some((a) => a.seq === waiting.seq) ? acts : [...acts, waiting]));
       this.#failure.set(null);
       this.#tabs.tell({ kind: 'waitingChanged' });

@@ -1,9 +1,9 @@
 import { Injectable } from '@angular/core';
-import type { KeptAct, StreamedEvent } from '@estuarine/contract';
+import type { CutOff, KeptAct, StreamedEvent } from '@estuarine/contract';
 import { Observable, Subject } from 'rxjs';
 
 export type TabMessage =
-  | { readonly kind: 'heard'; readonly serverNow: string; readonly fold: number }
+  | { readonly kind: 'heard'; readonly serverNow: string; readonly fold: number; readonly cutOff: readonly CutOff[] }
   | { readonly kind: 'event'; readonly event: StreamedEvent }
   | { readonly kind: 'behind' }
   | { readonly kind: 'waitingChanged' }

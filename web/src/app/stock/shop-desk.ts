@@ -17,7 +17,7 @@ export class ShopDesk {
   async act(act: ShopAct): Promise<string | null> {
     const by = this.#session.person()?.id;
     if (by === undefined) return 'Nobody is signed in on this device.';
-    const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().toISOString(), by, act };
+    const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().at.toISOString(), by, act };
     const reply = await this.#api.post('/api/shop/acts', keptActSchema, sent);
     if (reply.kind === 'answer') return null;
     return reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was kept; try again when it answers.';

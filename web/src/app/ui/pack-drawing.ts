@@ -18,6 +18,13 @@ export interface PlaceView {
   readonly isPending: boolean;
 }
 
+/** Something that sits between or in modules. */
+export interface DrawingPin {
+  /** Modules up from the negative end; 8.0 is the joint of modules 8 and 9. */
+  readonly at: number;
+  readonly text: string;
+}
+
 const GRAPH = 76;
 
 /** The pack as it lies on the bench: slabs with posts and polarity, bars on both sides. The same drawing everywhere. */
@@ -37,6 +44,11 @@ export class PackDrawing {
   readonly areBare = input(false);
   /** Highest voltage of the island that each place belongs to, to mark what is live. */
   readonly islandVolts = input<readonly number[]>([]);
+  /** A source across the ends, volt; null where there is none. */
+  readonly sourceVolt = input<number | null>(null);
+  readonly pin = input<DrawingPin | null>(null);
+  /** Places marked for what the words beside the drawing speak of. */
+  readonly markedLinks = input<readonly number[]>([]);
   readonly graphTitle = input('');
   /** Least deviation that fills the graph, so that noise does not look like faults. */
   readonly graphLeast = input(0);
@@ -61,6 +73,32 @@ export class PackDrawing {
     const most = Math.max(...this.places().map((p) => Math.abs(p.deviation ?? 0)), this.graphLeast());
     return most > 0 ? (GRAPH - 28) / most : 0;
   });
+
+  /** Where the pin points: within the slab that it lies in, from its negative end. */
+  protected readonly pinAt = computed(() => {
+    const pin = this.pin();
+    if (!pin) return null;
+    const { slabs } = this.layout();
+    const slab = slabs[Math.min(slabs.length, Math.max(1, Math.ceil(pin.at - 1e-9))) - 1];
+    if (!slab) return null;
+    const share = pin.at - (slab.place - 1);
+    // from its minus post to its plus post
+    const y = slab.topSign === '−' ? slab.y + share * SLAB_HEIGHT : slab.y + (1 - share) * SLAB_HEIGHT;
+    return { x: slab.x + slab.width / 2, y, text: pin.text, isLeft: slab.x > this.layout().width / 2 };
+  });
+  /** From the plus end to the minus end, over the top. */
+  protected readonly sourcePath = computed(() => {
+    const { slabs, width } = this.layout();
+    const [first, last] = [slabs[0], slabs.at(-1)];
+    if (!first || !last) return '';
+    const [x, y] = [first.x + first.width / 2, first.y - 8];
+    const [u, v] = [last.x + last.width / 2, last.row === 0 ? last.y - 8 : last.y + SLAB_HEIGHT + 8];
+    return last.row === 0 ? `M${x} ${y}V4H${u}V${v}` : `M${x} ${y}V4H${width - 4}V${v}H${u}`;
+  });
+
+  protected isMarked(link: number): boolean {
+    return this.markedLinks().includes(link);
+  }
 
   protected view(place: number): PlaceView | undefined {
     return this.#views().get(place);

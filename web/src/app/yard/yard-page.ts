@@ -6,6 +6,7 @@ import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/
 import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
+import { DeviceStore } from '../log/device-store.ts';
 import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
 import { Link } from '../log/link.ts';
 import { Outbox } from '../log/outbox.ts';
@@ -15,6 +16,7 @@ import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';
 import { VerdictMark } from '../ui/verdict-mark.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
+import { WaitingVolts } from './waiting-volts.ts';
 
 const PATH = '/api/jobs';
 const SOON_DAYS = 30;
@@ -31,6 +33,8 @@ export class YardPage {
   readonly #known = inject(KnownAnswers);
   readonly #link = inject(Link);
   readonly #outbox = inject(Outbox);
+  readonly #waiting = inject(WaitingVolts);
+  readonly #deviceId = inject(DeviceStore).deviceId;
   readonly #jobs = signal<readonly JobSummary[] | null>(null);
   protected readonly state = signal<ListState>('loading');
   /** Gear that is overdue or soon will be. */
@@ -63,7 +67,20 @@ export class YardPage {
   /** By the server's clock: a proof that has lapsed by the time alone counts no longer. */
   protected reach(job: JobSummary): number {
     const hasLapsed = job.proofEndsAt !== null && this.#link.serverNow() > Date.parse(job.proofEndsAt);
-    return hasLapsed ? job.lapsedVolt : job.reachableVolt;
+    const kept = hasLapsed ? job.lapsedVolt : job.reachableVolt;
+    const waiting = this.#waiting.volts().get(job.jobId);
+    // what waits here raises it; of a job that this device has not seen anything may be bare
+    return waiting ? Math.max(kept, waiting.volt ?? job.behindVolt) : kept;
+  }
+
+  /** Why the number may be other than the server's or than the truth; empty where nothing speaks for it. */
+  protected doubts(job: JobSummary): string {
+    const waiting = this.#waiting.volts().get(job.jobId);
+    const away = this.#link.cutOff().filter((c) => c.jobId === job.jobId && c.deviceId !== this.#deviceId);
+    return [
+      ...(waiting ? [`${waiting.count} not kept yet`] : []),
+      ...away.map((c) => `may be higher: ${c.by.toUpperCase()} cut off since ${clock(c.since)}`),
+    ].join(', ');
   }
 
   protected isLive(job: JobSummary): boolean {
@@ -78,6 +95,7 @@ export class YardPage {
   protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
     if (job.closed !== null) return null;
     const now = this.#link.serverNow();
+    if (job.steadyVolt !== null) return { text: `steady at ${job.steadyVolt.toFixed(0)} V: hands off`, isUrgent: true };
     if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
     if (job.proofEndsAt !== null)
       return now > Date.parse(job.proofEndsAt)

@@ -1,7 +1,7 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, resource, signal } from '@angular/core';
 import { type InstrumentRow, instrumentsAnswerSchema, measureAnswerSchema } from '@estuarine/contract';
-import { readDecimal, REQUIRED_OHM_PER_VOLT, type Act, type Isolation, type Profile } from '@estuarine/core';
+import { readDecimal, type Act, type FaultPlace, type Isolation, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../log/api.ts';
 
@@ -53,21 +53,22 @@ type Field = (typeof FIELDS)[number][0];
           <p class="answer" [class.is-low]="!found.result.value.passes">
             <b class="figure">{{ found.result.value.ohmPerVolt.toFixed(0) }} ohm per volt</b>
             ({{ (found.result.value.ohm / 1000).toFixed(0) }} kohm over the pack's highest voltage):
-            {{ found.result.value.passes ? 'at or above' : 'below' }} the {{ required }} asked for (UN R100).
+            {{ found.result.value.passes ? 'at or above' : 'below' }} the {{ found.ohmPerVoltRequired }} asked for
+            {{ found.ohmPerVoltRequired > 100 ? 'while the cables join it to the inverter ' : '' }}(UN R100).
             {{ found.mark.by.toUpperCase() }} {{ found.mark.at | date: 'HH:mm' }}
           </p>
         } @else {
           <p class="answer is-low">{{ found.result.message }}</p>
         }
-        @if (found.modulesFromNegative !== null) {
+        @if (place(); as at) {
           <p>
-            If one fault makes it, it lies <b class="figure">{{ found.modulesFromNegative.toFixed(1) }}</b> modules up from the negative
-            end.
+            If one fault makes it, it lies <b class="figure">{{ at.modulesFromNegative.toFixed(1) }}</b> modules up from the negative end,
+            {{ at.isMeasured ? 'walked by what each module was measured at' : 'all modules taken as alike' }}.
           </p>
           <svg
             viewBox="0 0 600 54"
             role="img"
-            [attr.aria-label]="'The fault lies ' + found.modulesFromNegative.toFixed(1) + ' of ' + profile().moduleCount + ' modules up'"
+            [attr.aria-label]="'The fault lies ' + at.modulesFromNegative.toFixed(1) + ' of ' + profile().moduleCount + ' modules up'"
           >
             @for (module of modules(); track module.place) {
               <rect [attr.x]="module.x" y="8" [attr.width]="module.width" height="26" [class.is-near]="module.isNear" />
@@ -138,6 +139,8 @@ type Field = (typeof FIELDS)[number][0];
 export class InsulationPanel {
   readonly finding = input.required<Isolation['insulation']>();
   readonly profile = input.required<Profile>();
+  /** Where a single fault lies, walked by the modules; null where it cannot be told. */
+  readonly place = input.required<FaultPlace | null>();
   /** Whether the shop asks for it on every job. */
   readonly isAsked = input.required<boolean>();
 
@@ -158,7 +161,6 @@ export class InsulationPanel {
   );
 
   protected readonly fields = FIELDS;
-  protected readonly required = REQUIRED_OHM_PER_VOLT.dc;
   protected readonly texts = signal<Readonly<Record<Field, string>>>({
     ...{ packVolt: '', minusChassisVolt: '', plusChassisVolt: '', withResistorVolt: '', resistorOhm: '' },
   });
@@ -175,14 +177,14 @@ export class InsulationPanel {
   protected readonly modules = computed(() => {
     const { moduleCount } = this.profile();
     const width = 600 / moduleCount;
-    const at = this.finding()?.modulesFromNegative ?? -1;
+    const at = this.place()?.modulesFromNegative ?? -1;
     return Array.from({ length: moduleCount }, (_, i) => ({
       ...{ place: i + 1, x: i * width, width: width - 2 },
       isNear: Math.abs(i + 0.5 - at) <= 1,
       isNamed: i === 0 || (i + 1) % 5 === 0,
     }));
   });
-  protected readonly faultX = computed(() => ((this.finding()?.modulesFromNegative ?? 0) * 600) / this.profile().moduleCount);
+  protected readonly faultX = computed(() => ((this.place()?.modulesFromNegative ?? 0) * 600) / this.profile().moduleCount);
 
   protected set(key: Field, text: string): void {
     this.fault.set(null);

@@ -1,24 +1,27 @@
+import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
 import { type GearAnswer, gearAnswerSchema } from '@estuarine/contract';
-import { sayTime, suggestGear, type Act, type Fact, type GearUse, type Suggestion } from '@estuarine/core';
+import { findInsulationFault, suggestGear, type Act, type Fact, type GearUse, type Point, type Suggestion } from '@estuarine/core';
 import { KnownAnswers } from '../../log/known-answers.ts';
 import { JobLog } from '../../log/job-log.ts';
 import { Link } from '../../log/link.ts';
 import { Session } from '../../session/session.ts';
 import { Notice } from '../../ui/notice.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
+import { sayFact } from '../say-act.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
 import { InsulationPanel } from './insulation-panel.ts';
 import { ProofPanel } from './proof-panel.ts';
 import { StepList, type StepAct } from './step-list.ts';
 
 const GEAR_PATH = '/api/gear';
+const HERE = ['connectors', 'outletPosts', 'contactors'];
 
 /** Making the vehicle dead and proving it: the steps of this pack and this shop on the left, the proof on the right. */
 @Component({
   selector: 'app-isolate-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Notice, FactChoices, StepList, ProofPanel, InsulationPanel],
+  imports: [DatePipe, Notice, FactChoices, StepList, ProofPanel, InsulationPanel],
   templateUrl: './isolate-stage.html',
   styleUrl: './isolate-stage.less',
 })
@@ -33,9 +36,10 @@ export class IsolateStage {
   protected readonly isNoticeAllowed = signal('Notification' in window && Notification.permission === 'granted');
 
   protected readonly order = computed(() => (this.log.policy().isolation.order === 'plugFirst' ? 'plug first' : '12 V first'));
-  protected readonly connectors = computed(() => {
+  /** What is stated here besides the steps: cables, the pack's own posts, contactors. */
+  protected readonly rows = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
-    return state && profile ? (listFactRows(state.pack, profile).find((r) => r.key === 'connectors') ?? null) : null;
+    return state && profile ? listFactRows(state.pack, profile).filter((r) => HERE.includes(r.key)) : [];
   });
   /** Highest voltage that gear may meet here. */
   readonly #stringVolt = computed(() => {
@@ -67,17 +71,28 @@ export class IsolateStage {
     const last = read == null ? '' : ` (last reading ${read.toFixed(1)} V)`;
     return { isLive: true, text: `Count on ${full} V at the ${points} until dead is proven${last}.` };
   });
+  /** The same next as above; while a proof stands, when it lapses. */
   protected readonly next = computed(() => {
-    const isolation = this.log.isolation();
-    if (!isolation) return null;
-    const { standing, finding, wait, steps, nextId } = isolation;
-    const now = this.link.serverNow();
-    if (standing) return `lapses at ${this.#clock(standing.endsAt)} if nothing is recorded`;
-    if (wait.endsAt !== null && !wait.isOver && nextId === 'wait')
-      return `the wait ends at ${this.#clock(wait.endsAt)}, in ${sayTime((wait.endsAt - now) / 1000)}`;
-    if (finding?.readAgainAt) return `read the posts again ${finding.readAgainAt > now ? `at ${this.#clock(finding.readAgainAt)}` : 'now'}`;
-    if (nextId === 'proof' && finding) return finding.todo;
-    return steps.find((s) => s.id === nextId)?.title ?? null;
+    const next = this.log.next();
+    const standing = this.log.isolation()?.standing;
+    if (standing) return `${next ? `${next.text}; the proof ` : ''}lapses at ${this.#clock(standing.endsAt)} if nothing is recorded`;
+    if (!next) return null;
+    return next.at === null ? next.text : `${next.text}, at ${this.#clock(next.at)}`;
+  });
+  /** What was done on the vehicle out of the usual order, the latest first. */
+  protected readonly odd = computed(() => [...(this.log.state()?.facts ?? [])].filter((f) => f.outOfOrder !== null).reverse().slice(0, 5));
+  /** On the bench the pack's own posts come first: until they are proven its contactors may be shut. */
+  protected readonly points = computed((): readonly Point[] => {
+    const [state, profile] = [this.log.state(), this.log.profile()];
+    if (!state || !profile) return [];
+    const { point } = profile.isolation;
+    const outlets: Point = { at: 'outletPosts', label: 'HV posts of the pack' };
+    if (point.at === 'outletPosts') return [point];
+    return state.pack.isOnBench ? [outlets, point] : [point, outlets];
+  });
+  protected readonly faultPlace = computed(() => {
+    const [state, profile] = [this.log.state(), this.log.profile()];
+    return state && profile ? findInsulationFault(state, profile) : null;
   });
   protected readonly trap = computed(() => {
     const [state, profile, exposure] = [this.log.state(), this.log.profile(), this.log.exposure()];
@@ -110,8 +125,10 @@ export class IsolateStage {
     void this.log.act(act);
   }
 
+  protected readonly say = sayFact;
+
   protected stateFact(fact: Fact): void {
-    this.act({ type: 'fact.stated', body: { stage: 'isolate', fact } });
+    void this.log.stateFact('isolate', fact);
   }
 
   protected take(step: StepAct): void {

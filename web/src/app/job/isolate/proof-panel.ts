@@ -46,7 +46,8 @@ export class ProofPanel {
   readonly isolation = input.required<Isolation>();
   /** Server time, epoch milliseconds. */
   readonly now = input.required<number>();
-  readonly point = input.required<Point>();
+  /** Where dead is proven by the profile; on the bench it is the pack's own posts. */
+  readonly points = input.required<readonly Point[]>();
   readonly jobId = input.required<string>();
   readonly policy = input.required<IsolationPolicy>();
   readonly meters = input.required<readonly Suggestion[]>();
@@ -70,6 +71,10 @@ export class ProofPanel {
   protected readonly isMeasuring = signal(false);
   protected readonly wantsNew = signal(false);
 
+  /** Which of the points is proven next. */
+  protected readonly pointAt = linkedSignal(() => this.points()[0]?.at ?? 'carSide');
+  protected readonly heading = computed(() => this.proof()?.point.label ?? this.#pointOf().label);
+  readonly #pointOf = computed((): Point => this.points().find((p) => p.at === this.pointAt()) ?? (this.points()[0] as Point));
   protected readonly proof = computed(() => this.isolation().proof);
   protected readonly finding = computed(() => this.isolation().finding);
   /** Picked by hand to be read now; whatever arrives meanwhile leaves it. */
@@ -168,7 +173,7 @@ export class ProofPanel {
         meterId: meter.gear.gearId,
         source: unit ? 'provingUnit' : 'battery',
         sourceId: unit?.gearId ?? null,
-        point: this.point(),
+        point: this.#pointOf(),
         // the server sets these from its register; shown with these until it has
         known:
           outputVolt === null
@@ -220,6 +225,23 @@ export class ProofPanel {
     if (proof)
       this.act.emit({ type: 'proof.signed', body: { proofId: proof.proofId, until: null, breakMinute: this.policy().breakMinute } });
   }
+
+  /** A new proof at the same point with the same meter: it begins with the known source. */
+  protected startAgain(): void {
+    const proof = this.proof();
+    if (!proof) return;
+    const { meterId, source, sourceId, point, known, limitVolt, resolutionVolt } = proof;
+    this.act.emit({ type: 'proof.started', body: { meterId, source, sourceId, point, known, limitVolt, resolutionVolt } });
+    this.#chosen.set('knownBefore');
+    this.text.set('');
+    this.fault.set(null);
+    setTimeout(() => this.field()?.nativeElement.focus());
+  }
+
+  protected readonly canStartAgain = computed(() => {
+    const verdict = this.finding()?.verdict;
+    return verdict === 'void' || verdict === 'meterNotProven' || (verdict === 'dead' && this.blockers().some((b) => b.includes('take them again')));
+  });
 
   protected askCosign(): void {
     const proof = this.proof();

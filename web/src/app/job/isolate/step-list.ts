@@ -83,6 +83,11 @@ export class StepList {
     this.stateFact({ kind: 'plug', isIn: false, ...(custody === '' ? {} : { custody }) });
   }
 
+  /** Said later: neither key nor plug was touched by it. */
+  protected sayCustody(of: 'key' | 'plug'): void {
+    this.stateFact({ kind: 'custody', of, custody: this.custody().trim() });
+  }
+
   protected pickGloves(): void {
     this.do({ type: 'gear.picked', body: { use: 'gloves', gearId: this.picked(), isAirTested: this.isAirTested() } });
     this.isAirTested.set(false);
@@ -100,7 +105,7 @@ export class StepList {
   protected contrary(step: StepView): { readonly label: string; readonly fact: Fact } | null {
     if (step.kind === 'key') return { label: 'The key is back in the car', fact: { kind: 'key', isAway: false } };
     if (step.kind === 'twelveVolt') return { label: 'The 12 V is on again', fact: { kind: 'twelveVolt', isOff: false } };
-    if (step.kind === 'plug') return { label: 'The plug is in again', fact: { kind: 'plug', isIn: true } };
+    if (step.kind === 'plug') return { label: 'The plug is in again and latched', fact: { kind: 'plug', isIn: true, isLatched: true } };
     return null;
   }
 }

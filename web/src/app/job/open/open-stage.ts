@@ -62,6 +62,6 @@ export class OpenStage {
   }
 
   protected stateFact(fact: Fact): void {
-    void this.log.act({ type: 'fact.stated', body: { stage: 'open', fact } });
+    void this.log.stateFact('open', fact);
   }
 }

@@ -11,13 +11,23 @@ export interface FactRow {
 export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
   const rows: FactRow[] = [
     row('plug', profile.plug.name, [
-      ['In', { kind: 'plug', isIn: true }, pack.isPlugIn],
+      ['In and latched', { kind: 'plug', isIn: true, isLatched: true }, pack.isPlugIn && pack.isPlugLatched !== false],
+      ['In, not latched', { kind: 'plug', isIn: true, isLatched: false }, pack.isPlugIn && pack.isPlugLatched === false],
       ['Out', { kind: 'plug', isIn: false }, !pack.isPlugIn],
     ]),
     row('connectors', 'HV connectors, car side', [
       ['On', { kind: 'connectors', are: 'closed' }, pack.connectors === 'closed'],
       ['Off, bare', { kind: 'connectors', are: 'open' }, pack.connectors === 'open'],
       ['Off and insulated', { kind: 'connectors', are: 'insulated' }, pack.connectors === 'insulated'],
+    ]),
+    row('outletPosts', 'HV posts of the pack', [
+      ['Covered or capped', { kind: 'outletPosts', areBare: false }, !pack.areOutletPostsBare],
+      ['Bare', { kind: 'outletPosts', areBare: true }, pack.areOutletPostsBare],
+    ]),
+    row('contactors', 'Contactors', [
+      ['Not proven open', { kind: 'contactors', are: 'unknown' }, pack.contactors === 'unknown' || pack.contactors === 'open'],
+      ['Stuck shut', { kind: 'contactors', are: 'shut' }, pack.contactors === 'shut'],
+      ['Taken out', { kind: 'contactors', are: 'takenOut' }, pack.contactors === 'takenOut'],
     ]),
     row('pack', 'Pack', [
       ['In the car', { kind: 'pack', isOnBench: false }, !pack.isOnBench],

@@ -6,6 +6,8 @@ import { JobLog } from '../../log/job-log.ts';
 import { selectScanned } from '../../scan/select-scanned.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';
+import { faultPin } from './fault-pin.ts';
+import { SourceForm } from './source-form.ts';
 import { FactChoices } from './fact-choices.ts';
 import { listFactRows } from './fact-rows.ts';
 
@@ -13,7 +15,7 @@ import { listFactRows } from './fact-rows.ts';
 @Component({
   selector: 'app-physical-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule, FactChoices, PackDrawing],
+  imports: [DatePipe, NzButtonModule, FactChoices, PackDrawing, SourceForm],
   templateUrl: './physical-stage.html',
   styleUrl: './physical-stage.less',
 })
@@ -46,6 +48,10 @@ export class PhysicalStage {
       };
     });
   });
+  /** The act that lowers it most, where that is what comes next. */
+  protected readonly lowering = computed(() => (this.log.next()?.stepId === null ? (this.log.exposure()?.next ?? null) : null));
+  /** Where insulation was last found to leak, on the drawing. */
+  protected readonly fault = computed(() => faultPin(this.log));
   protected readonly islandVolts = computed(() => {
     const volts: number[] = [];
     for (const { from, to, volt } of this.log.exposure()?.islands ?? []) for (let i = from; i <= to; i++) volts[i - 1] = volt;
@@ -72,7 +78,7 @@ export class PhysicalStage {
   }
 
   protected stateFact(fact: Fact): void {
-    void this.log.act({ type: 'fact.stated', body: { stage: this.stage(), fact } });
+    void this.log.stateFact(this.stage(), fact);
   }
 
   protected pickLink(link: number): void {

@@ -167,6 +167,6 @@ export class LiftPlan {
   }
 
   protected lifted(): void {
-    void this.log.act({ type: 'fact.stated', body: { stage: 'strip', fact: { kind: 'pack', isOnBench: true } } });
+    void this.log.stateFact('strip', { kind: 'pack', isOnBench: true });
   }
 }

@@ -96,7 +96,7 @@ export class StripStage {
   }
 
   protected stateFact(fact: Fact): void {
-    void this.log.act({ type: 'fact.stated', body: { stage: 'strip', fact } });
+    void this.log.stateFact('strip', fact);
   }
 
   #step(by: number): void {

@@ -1,0 +1,67 @@
+/** Which devices have a job open, and which of them are cut off: what they did since, nobody else knows. */
+import type { CutOff } from '@estuarine/contract';
+import type pg from 'pg';
+import type { Queryable } from '../database/database.ts';
+
+/** A stream that told nothing for this long is cut off; beats come every three seconds. */
+const SILENCE_MILLISECOND = 10_000;
+/** A device that was not seen for this long is one that nobody works on any more. */
+const FORGOTTEN_MILLISECOND = 12 * 3_600_000;
+
+export interface Presence {
+  readonly pool: pg.Pool;
+  readonly shopId: string;
+  readonly clock: () => Date;
+}
+
+/** The device opened a job, or left it: then it holds nothing of it that the server does not know. */
+export async function enterJob({ pool, shopId, clock }: Presence, deviceId: string, jobId: string | null, personId: string): Promise<void> {
+  await pool.query({
+    name: 'enter-job',
+    text: `insert into device (shop_id, device_id, job_id, person_id, seen_at) values ($1, $2, $3, $4, $5)
+           on conflict (shop_id, device_id) do update set job_id = excluded.job_id, person_id = excluded.person_id, seen_at = excluded.seen_at`,
+    values: [shopId, deviceId, jobId, personId, clock()],
+  });
+}
+
+/** The stream of the device lives. */
+export async function noteSeen({ pool, shopId, clock }: Presence, deviceId: string): Promise<void> {
+  await pool.query({
+    name: 'note-seen',
+    text: 'update device set seen_at = $3 where shop_id = $1 and device_id = $2 and job_id is not null',
+    values: [shopId, deviceId, clock()],
+  });
+}
+
+/** Devices that had a job open when they fell silent, the longest silent first. */
+export async function listCutOff(db: Queryable, { shopId, clock }: Omit<Presence, 'pool'>): Promise<CutOff[]> {
+  const now = clock().getTime();
+  const { rows } = await db.query<{ device_id: string; job_id: string; person_id: string; seen_at: Date }>({
+    name: 'list-cut-off',
+    text: `select device_id, job_id, person_id, seen_at from device
+           where shop_id = $1 and job_id is not null and seen_at < $2 and seen_at > $3 order by seen_at`,
+    values: [shopId, new Date(now - SILENCE_MILLISECOND), new Date(now - FORGOTTEN_MILLISECOND)],
+  });
+  return rows.map((r) => ({ deviceId: r.device_id, jobId: r.job_id, by: r.person_id, since: r.seen_at.toISOString() }));
+}
+
+/** What is asked for by every beat of every stream is read once for all that come within a second. */
+export class CutOffList {
+  readonly #presence: Presence;
+  #readAt = -Infinity;
+  #read: Promise<readonly CutOff[]> = Promise.resolve([]);
+
+  constructor(presence: Presence) {
+    this.#presence = presence;
+  }
+
+  /** The last list known where the database cannot be reached. */
+  read(): Promise<readonly CutOff[]> {
+    const now = performance.now();
+    if (now - this.#readAt < 1000) return this.#read;
+    this.#readAt = now;
+    const before = this.#read;
+    this.#read = listCutOff(this.#presence.pool, this.#presence).catch(() => before);
+    return this.#read;
+  }
+}
