@@ -197,6 +197,7 @@ export { apply, extend, fold } from './job/frame/fold.ts';
 export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
 export { jobStateSchema, moduleIdsOf, startState, writeState, type JobState, type StatedFact, type Undoable } from './job/frame/state.ts';
 export { findHighestPossible, findJobExposure, findWorstExposure, summariseExposure, type JobExposure } from './job/line/exposure.ts';
+export { linksParted, listWithoutEffect, sayEffect } from './pack/part-effects.ts';
 export { findInsulationFault, type FaultPlace } from './job/line/fault-place.ts';
 export { findNextStep, type NextStep } from './job/line/next-step.ts';
 export { findInterruption, type Interruption } from './job/line/interruption.ts';

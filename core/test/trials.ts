@@ -200,7 +200,15 @@ export class Workshop {
         continue;
       }
       for (const one of decided.value)
-        apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId, by, at, deviceAt, ...(word ? { device: word } : {}), ...one } as JobEvent);
+        apply(this.#state, this.#profile, {
+          number: this.#state.head + 1,
+          commandId,
+          by,
+          at,
+          deviceAt,
+          ...(word ? { device: word } : {}),
+          ...one,
+        } as JobEvent);
       this.#kept.push(done);
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
@@ -246,13 +254,21 @@ export class Workshop {
         const link = 1 + this.#random.below(moduleCount - 1);
         if (link === plug.opensLink) return;
         const held = frames.some((f) => f.opensAsOne && f.links.includes(link));
-        return this.#fact(device, { kind: 'links', links: [link], areOpen: flip }, held && flip ? { kind: 'nothing' } : { kind: 'links', links: [link], areOpen: flip });
+        return this.#fact(
+          device,
+          { kind: 'links', links: [link], areOpen: flip },
+          held && flip ? { kind: 'nothing' } : { kind: 'links', links: [link], areOpen: flip },
+        );
       }
       case 9:
         return this.#fact(device, { kind: 'pack', isOnBench: flip }, { kind: 'pack', isOnBench: flip });
       case 10: {
         if (this.#chance(0.4)) return this.#fact(device, { kind: 'outletPosts', areBare: flip }, { kind: 'outlets', areBare: flip });
-        return this.#fact(device, { kind: 'contactors', are: flip ? 'takenOut' : this.#pick(['unknown', 'open', 'shut'] as const) }, { kind: 'relays', areOut: flip });
+        return this.#fact(
+          device,
+          { kind: 'contactors', are: flip ? 'takenOut' : this.#pick(['unknown', 'open', 'shut'] as const) },
+          { kind: 'relays', areOut: flip },
+        );
       }
       case 11: {
         const volt = flip ? null : 100 + this.#random.below(300);
@@ -273,7 +289,10 @@ export class Workshop {
       case 14:
         return this.#proof(device);
       case 15:
-        return this.#count(device, parts.filter((p) => p.effects.length > 0 && p.count !== null));
+        return this.#count(
+          device,
+          parts.filter((p) => p.effects.length > 0 && p.count !== null),
+        );
       default:
         return this.#read(device, moduleType);
     }
@@ -291,7 +310,7 @@ export class Workshop {
     const total = part.count ?? 1;
     const isOut = this.#chance(0.5);
     const count = 1 + this.#random.below(total);
-    const [from, to] = isOut ? [{ kind: 'inPlace' }, { kind: 'onPart' }] as const : [{ kind: 'onPart' }, { kind: 'inPlace' }] as const;
+    const [from, to] = isOut ? ([{ kind: 'inPlace' }, { kind: 'onPart' }] as const) : ([{ kind: 'onPart' }, { kind: 'inPlace' }] as const);
     const was = piecesAfter(this.#profile, this.#hidden, this.#moduleIds, this.#allDeeds()).get(part.id) ?? 0;
     const off = isOut ? was + count : was - count;
     // a hand can only take off what is on, and put back what is off
@@ -322,7 +341,8 @@ export class Workshop {
       const isSecond = this.#chance(0.1);
       const sweepId = this.#sweepId;
       const commandId = this.#say(device, reading(sweepId, place, at, value));
-      if (value > 0 && this.#chance(0.1)) this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
+      if (value > 0 && this.#chance(0.1))
+        this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
       else if (isSecond && value > 0) {
         const other = this.#devices.find((d) => d !== device) as Device;
         this.#say(other, reading(sweepId, place, at, Math.max(nominalVolt, value - 0.3)));

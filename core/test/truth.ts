@@ -68,7 +68,15 @@ export function isCarDead(profile: Profile, hidden: Hidden, moduleIds: readonly 
 
 function replay(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): Bench {
   const bench: Bench = {
-    ...{ isPlugIn: true, isTwelveVoltOff: false, isDrained: false, cables: 'closed', areOutletsBare: false, isOnBench: false, areRelaysOut: false },
+    ...{
+      isPlugIn: true,
+      isTwelveVoltOff: false,
+      isDrained: false,
+      cables: 'closed',
+      areOutletsBare: false,
+      isOnBench: false,
+      areRelaysOut: false,
+    },
     ...{ isCaseOpen: false, areCoversOff: false, isHarnessOut: false, open: new Set(), charger: null },
     ...{ volts: new Map(hidden.moduleVolts), at: [...moduleIds], pieces: new Map() },
   };
@@ -117,7 +125,12 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       for (const k of deed.links)
         if (deed.areOpen) bench.open.add(k);
         else bench.open.delete(k);
-      movePieces(bench, profile, deed.areOpen, (e) => linksOfPart(profile, e).length > 0 && linksOfPart(profile, e).every((k) => deed.links.includes(k)));
+      movePieces(
+        bench,
+        profile,
+        deed.areOpen,
+        (e) => linksOfPart(profile, e).length > 0 && linksOfPart(profile, e).every((k) => deed.links.includes(k)),
+      );
       return;
     case 'charger':
       bench.charger = deed.volt;
@@ -152,12 +165,22 @@ function linksOfPart(profile: Profile, effect: Profile['parts'][number]['effects
 }
 
 /** Pieces of each part that are off after the deeds. */
-export function piecesAfter(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): ReadonlyMap<string, number> {
+export function piecesAfter(
+  profile: Profile,
+  hidden: Hidden,
+  moduleIds: readonly string[],
+  deeds: readonly Deed[],
+): ReadonlyMap<string, number> {
   return replay(profile, hidden, moduleIds, deeds).pieces;
 }
 
 /** A hand that did a whole thing moved all of its pieces. */
-function movePieces(bench: Bench, profile: Profile, isOff: boolean, isMeant: (effect: Profile['parts'][number]['effects'][number]) => boolean): void {
+function movePieces(
+  bench: Bench,
+  profile: Profile,
+  isOff: boolean,
+  isMeant: (effect: Profile['parts'][number]['effects'][number]) => boolean,
+): void {
   for (const part of profile.parts) if (part.effects.some(isMeant)) bench.pieces.set(part.id, isOff ? (part.count ?? 0) : 0);
 }
 
@@ -200,7 +223,9 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
   const plus = (k: number): number => 2 * (k - 1) + 1;
   const [carPlus, carMinus, outPlus, outMinus] = [2 * n, 2 * n + 1, 2 * n + 2, 2 * n + 3];
   const wires: Wire[] = [];
-  const volts = bench.at.map((id) => (id === null ? null : id === FULL ? profile.moduleType.maximumModuleVolt : (bench.volts.get(id) ?? null)));
+  const volts = bench.at.map((id) =>
+    id === null ? null : id === FULL ? profile.moduleType.maximumModuleVolt : (bench.volts.get(id) ?? null),
+  );
   for (let k = 1; k <= n; k++) {
     const volt = volts[k - 1];
     if (volt != null) wires.push({ a: minus(k), b: plus(k), volt });

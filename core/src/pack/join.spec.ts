@@ -109,6 +109,7 @@ describe('two states at once', () => {
     { kind: 'bared', what: 'carSide', how: 'open' },
     { kind: 'bared', what: 'case', isBare: true },
     { kind: 'bared', what: 'covers', isBare: true },
+    { kind: 'bared', what: 'outletPosts', isBare: true },
     { kind: 'parted', what: 'contactors', are: 'shut' },
     { kind: 'charged', by: 'source', volt: 300 },
   );
@@ -118,7 +119,15 @@ describe('two states at once', () => {
     ['the other', worst, safest],
   ])('keep the worse of each, taken %s round', (_, a, b) => {
     expect(joinHazards(hazardsOf(a), hazardsOf(b))).toEqual({
-      ...{ mayBeInCar: true, mayBeOnBench: true, areCablesStatedOn: false, isCarSideBare: true, mayCablesBeOn: true, areOutletPostsBare: true, mayContactorsBeShut: true },
+      ...{
+        mayBeInCar: true,
+        mayBeOnBench: true,
+        areCablesStatedOn: false,
+        isCarSideBare: true,
+        mayCablesBeOn: true,
+        areOutletPostsBare: true,
+        mayContactorsBeShut: true,
+      },
       ...{ isCaseOpen: true, areCoversOff: true, mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },
     });
   });

@@ -23,7 +23,11 @@ export interface StringPlan {
 }
 
 /** Gives the links of a frame by its id; none for a frame that is not there. */
-export function linksOf({ frames }: { readonly frames: readonly { readonly id: string; readonly links: readonly number[] }[] }): (frame: string) => readonly number[] {
+export function linksOf({
+  frames,
+}: {
+  readonly frames: readonly { readonly id: string; readonly links: readonly number[] }[];
+}): (frame: string) => readonly number[] {
   return (id) => frames.find((f) => f.id === id)?.links ?? [];
 }
 

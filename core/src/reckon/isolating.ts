@@ -61,7 +61,8 @@ export const ISOLATING: readonly Entry[] = [
   entry({
     name: 'isolate.faultPlace',
     purpose: 'Where in the string a single insulation fault lies.',
-    formula: 'modules up from the negative end = N V₋ / (V₋ + V₊); with the modules’ voltages, that share of the string walked module by module',
+    formula:
+      'modules up from the negative end = N V₋ / (V₋ + V₊); with the modules’ voltages, that share of the string walked module by module',
     source: 'Voltage divider of one leak on an unloaded string',
     example: { moduleCount: 28, negativeToChassisVolt: 60, positiveToChassisVolt: 150 },
     input: z.strictObject({

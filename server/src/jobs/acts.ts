@@ -65,7 +65,16 @@ export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, ac
   const outcome = await keepAct(
     pool,
     {
-      ...{ shopId, stream: jobId, commandId: sent.commandId, by: sent.by, deviceAt: sent.deviceAt, device: sent.device, given: read.given, clock },
+      ...{
+        shopId,
+        stream: jobId,
+        commandId: sent.commandId,
+        by: sent.by,
+        deviceAt: sent.deviceAt,
+        device: sent.device,
+        given: read.given,
+        clock,
+      },
       opens: read.act.type === 'job.opened',
     },
     {

@@ -84,7 +84,18 @@ async function appendDecided(client: pg.PoolClient, request: AppendRequest, body
   const rows: NewRow[] = [];
   for (const act of decided.value) {
     const { type, body } = act;
-    const event = { stream, number: ++head, type, version: appender.versionOf(act), at, deviceAt, ...(device ? { device } : {}), by, commandId, body };
+    const event = {
+      stream,
+      number: ++head,
+      type,
+      version: appender.versionOf(act),
+      at,
+      deviceAt,
+      ...(device ? { device } : {}),
+      by,
+      commandId,
+      body,
+    };
     const text = canonicalText(event);
     hash = chainHash(hash, text);
     events.push(event);

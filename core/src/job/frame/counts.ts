@@ -34,7 +34,11 @@ interface CountWord {
 }
 
 /** What the parts of a job bare and part, by what was counted; parts found in the work do neither. */
-function listCountWords({ moved, leftOff }: StripState, profile: Profile, isMeant: (effect: PartEffect) => boolean = () => true): CountWord[] {
+function listCountWords(
+  { moved, leftOff }: StripState,
+  profile: Profile,
+  isMeant: (effect: PartEffect) => boolean = () => true,
+): CountWord[] {
   const parts = profile.parts.filter((p) => p.effects.some(isMeant));
   const ids = new Set(parts.map((p) => p.id));
   const movements = moved.filter((m) => ids.has(m.partId));

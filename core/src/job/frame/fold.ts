@@ -130,7 +130,9 @@ function isFrameEvent(event: JobEvent): event is EventHeader & FrameAct {
 /** What an act of a chapter does besides: opening a job says which module is at which place, and whether the pack came without its car. */
 function effectsOf(event: JobEvent): Effect[] {
   if (event.type !== 'job.opened') return [];
-  const modules = event.body.moduleIds.map((moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }) as const);
+  const modules = event.body.moduleIds.map(
+    (moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }) as const,
+  );
   if (event.body.kind !== 'benchOnly') return modules;
   return [...modules, { kind: 'moved', what: 'pack', isOnBench: true }, { kind: 'bared', what: 'outletPosts', isBare: true }];
 }

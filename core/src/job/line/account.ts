@@ -103,7 +103,9 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   const isOutsideIn = isTied || outsideVolt !== undefined;
   const turnedVolt = isOutsideIn ? modules.reduce((sum, m) => sum + (m.isReversed ? m.volt : 0), 0) : 0;
   const expose = (reachable: readonly PostName[] | undefined): Exposure => {
-    const top = highest(worlds.map((ties) => must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt, reachable, ties }))));
+    const top = highest(
+      worlds.map((ties) => must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt, reachable, ties }))),
+    );
     return top.volt > 0 ? { ...top, volt: top.volt + turnedVolt } : top;
   };
 

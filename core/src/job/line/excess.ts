@@ -34,7 +34,14 @@ export function findExcess(shown: Account, from: { readonly kept: Account; reado
     ['lateWord', { ...kept, hazards: counted }],
     ['counts', { ...kept, hazards: stated }],
     ['contactors', { ...kept, hazards: { ...stated, mayContactorsBeShut: false, mayBeInCar: false } }],
-    ['unmeasured', { ...kept, hazards: { ...stated, mayContactorsBeShut: false, mayBeInCar: false }, modules: kept.modules.map((m) => nominal(m, profile)) }],
+    [
+      'unmeasured',
+      {
+        ...kept,
+        hazards: { ...stated, mayContactorsBeShut: false, mayBeInCar: false },
+        modules: kept.modules.map((m) => nominal(m, profile)),
+      },
+    ],
   ];
   let before = exposePack(shown, profile, 'volts').reachable.volt;
   const found: Excess[] = [];

@@ -8,7 +8,22 @@ import type { Profile } from '../../pack/profile.ts';
 import { listDisagreements } from '../frame/counts.ts';
 import type { JobState, StatedFact } from '../frame/state.ts';
 import { raisingWords } from '../frame/statements.ts';
-import { accountOf, areOutletsBare, exposePack, isCarBare, joinAccounts, must, NO_TIME, partingOf, pickVolt, tapsOf, traceVolts, type Account, type Proven, type TraceVolts } from './account.ts';
+import {
+  accountOf,
+  areOutletsBare,
+  exposePack,
+  isCarBare,
+  joinAccounts,
+  must,
+  NO_TIME,
+  partingOf,
+  pickVolt,
+  tapsOf,
+  traceVolts,
+  type Account,
+  type Proven,
+  type TraceVolts,
+} from './account.ts';
 import { findExcess, type Excess } from './excess.ts';
 import { findNext, findWayToLimit, isPartingUsual, type NextAct } from './next.ts';
 import type { ModuleVolt } from './volts.ts';
@@ -103,7 +118,8 @@ function sayBasis(state: JobState, { hazards, modules, proven }: Account, profil
   const doubtful = modules.filter((m) => m.isDoubtful).map((m) => m.place);
   if (doubtful.length > 0) lines.push(`Readings of ${listPlaces('module', doubtful)} differ: the higher counts until one is chosen.`);
   if (hazards.mayHarnessTie) lines.push('The sense harness ties the parts of the string: they count as one.');
-  if (hazards.areHarnessPinsBare) lines.push('The sense harness is out: its pins are low-voltage plugs with the voltage of the string on them.');
+  if (hazards.areHarnessPinsBare)
+    lines.push('The sense harness is out: its pins are low-voltage plugs with the voltage of the string on them.');
   if (!state.pack.isPlugIn && profile.plug.opensLink === null) lines.push(`The ${profile.plug.name} opens no link of the string.`);
   if (isOnCar && proven.carSideVolt === null)
     lines.push(
@@ -112,11 +128,14 @@ function sayBasis(state: JobState, { hazards, modules, proven }: Account, profil
   else if (proven.carSideVolt !== null)
     lines.push(`A signed proof of dead stands: at most ${proven.carSideVolt.toFixed(1)} V was measured at the car side.`);
   else if (hazards.mayBeInCar && hazards.mayCablesBeOn)
-    lines.push('Joined cables tie the ends of the string through the car, and no proof of dead stands: anything up to the full string may lie across an open link.');
+    lines.push(
+      'Joined cables tie the ends of the string through the car, and no proof of dead stands: anything up to the full string may lie across an open link.',
+    );
   if (areOutletsBare(hazards)) lines.push(sayOutlets(hazards, proven));
   if (!hazards.isCaseOpen) lines.push('The case is stated shut.');
   else if (!hazards.areCoversOff) lines.push('The terminal covers are stated on.');
-  if (hazards.chargerVolt !== null) lines.push(`A source of ${hazards.chargerVolt} V is stated across the ends: every module counts as full.`);
+  if (hazards.chargerVolt !== null)
+    lines.push(`A source of ${hazards.chargerVolt} V is stated across the ends: every module counts as full.`);
   const [word] = raisingWords(state, profile);
   if (word)
     lines.push(

@@ -35,7 +35,8 @@ function nextOf(state: JobState, profile: Profile, isolation: Isolation, now: nu
     return { text: `hands off: steady at ${steady.volt.toFixed(0)} V at the ${steady.point}`, stepId: nextId, at: null, isAlarm: true };
   const isIsolating = stagesOf(state, profile).includes('isolate') && !state.pack.isOnBench && !standing;
   if (isIsolating && nextId !== null) {
-    if (nextId === 'wait' && wait.endsAt !== null) return step(`wait for the capacitors, ${sayTime((wait.endsAt - now) / 1000)} to go`, wait.endsAt);
+    if (nextId === 'wait' && wait.endsAt !== null)
+      return step(`wait for the capacitors, ${sayTime((wait.endsAt - now) / 1000)} to go`, wait.endsAt);
     if (nextId === 'proof' && finding?.readAgainAt) return step('read the posts again', finding.readAgainAt);
     if (nextId === 'proof' && finding) return step(lower(finding.todo.replace(/\.$/, '')));
     const title = steps.find((s) => s.id === nextId)?.title;

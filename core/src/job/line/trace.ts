@@ -78,7 +78,8 @@ export function traceExposure(
   // the line ends where the number stands, whatever the counts say besides
   const present = traceVolts(accountOf(state, profile, now), profile);
   const last = done.at(-1) ?? start;
-  if (Math.abs(present.reachableVolt - last.reachableVolt) > 1e-6) done.push({ stage: state.stage, cause: 'counted', number: null, ...present });
+  if (Math.abs(present.reachableVolt - last.reachableVolt) > 1e-6)
+    done.push({ stage: state.stage, cause: 'counted', number: null, ...present });
   const planned: TracePoint[] = [];
   late = [];
   for (const { stage, fact } of remainingProcedure(state, profile)) {

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { StreamedEvent } from '@estuarine/contract';
+import type { CutOff, StreamedEvent } from '@estuarine/contract';
 import { DEFAULT_POLICY, fold, FOLD_VERSION, versionOf, writeState, type Act, type Fact, type JobEvent } from '@estuarine/core';
 import { Subject } from 'rxjs';
 import type * as z from 'zod';
@@ -27,6 +27,7 @@ class FakeServer {
   events: JobEvent[] = [OPENED];
   isAway = false;
   readonly asked: string[] = [];
+  readonly told: [string, unknown][] = [];
 
   fold = FOLD_VERSION;
 
@@ -36,6 +37,11 @@ class FakeServer {
     const raw = JSON.parse(this.#answer(path)) as unknown;
     const parsed = schema.safeParse(raw);
     return Promise.resolve(parsed.success ? { kind: 'answer', etag: null, value: parsed.data } : { kind: 'strange', raw });
+  }
+
+  post(path: string, _schema: unknown, body: unknown): Promise<Reply<object>> {
+    this.told.push([path, body]);
+    return Promise.resolve({ kind: 'answer', etag: null, value: {} });
   }
 
   #answer(path: string): string {
@@ -59,11 +65,17 @@ function setUp() {
   const heardAt = signal(1);
   const serverNow = signal(Date.parse(at));
   const isTooOld = signal(false);
+  const cutOff = signal<readonly CutOff[]>([]);
   const settled: number[] = [];
+  const put: Act[] = [];
   const outbox = {
     acts,
     loaded: Promise.resolve(),
     refused: signal<readonly WaitingAct[]>([]),
+    put: (_job: string, act: Act) => {
+      put.push(act);
+      return Promise.resolve('id');
+    },
     settle: (_job: string, head: number) => {
       settled.push(head);
       acts.update((all) => all.filter((a) => a.kept === null || a.kept.last > head));
@@ -76,7 +88,7 @@ function setUp() {
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },
       { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
-      { provide: Link, useValue: { events$, behind$, heardAt, serverNow, isTooOld } },
+      { provide: Link, useValue: { events$, behind$, heardAt, serverNow, isTooOld, cutOff } },
       { provide: Tabs, useValue: { messages$ } },
     ],
   });
@@ -87,7 +99,7 @@ function setUp() {
       ...all,
       { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', version: versionOf(act), act }, refused: null, kept: null },
     ]);
-  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow, isTooOld };
+  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow, isTooOld, cutOff, put };
 }
 
 async function until(condition: () => boolean): Promise<void> {
@@ -253,7 +265,8 @@ describe('an open job', () => {
     await log.open('j');
     expect(log.phase()).toBe('ready');
     expect(log.kept()?.state.head).toBe(0);
-    expect(log.state()).toMatchObject({ head: 2, pack: { isCaseOpen: true } });
+    // the case that is open moved its lid
+    expect(log.state()).toMatchObject({ head: 3, pack: { isCaseOpen: true } });
     server.isAway = false;
     behind$.next();
     await until(() => log.kept()?.state.intake.opened?.number === 7);
@@ -309,5 +322,75 @@ describe('an open job', () => {
     const before = server.asked.length;
     events$.next({ stream: 'shop', number: 9, type: 'vehicle.erased' });
     expect(server.asked.slice(before)).toEqual(['/api/jobs/j/papers']);
+  });
+
+  it('raises the line by a count that waits, and moves the parts by a fact that waits', async () => {
+    const { log, wait } = setUp();
+    await log.open('j');
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'onPart' }] as const;
+    wait({ type: 'part.moved', body: { stage: 'strip', partId: 'hv-cable', count: 2, from, to, condition: 'good' } }, 'w1');
+    expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
+    expect(log.state()?.pack.connectors).toBe('open');
+    wait(fact({ kind: 'covers', areOff: true }), 'w2');
+    expect(log.ledger()?.parts.find((b) => b.part.id === 'post-cover')?.out).toBe(2);
+    expect(log.highestPossible()).toBeGreaterThanOrEqual(log.exposure()?.reachable.volt ?? Infinity);
+  });
+
+  it('asks once where the parts of a fact were counted otherwise, and keeps nothing until that is answered', async () => {
+    const { log, wait, put } = setUp();
+    await log.open('j');
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'onPart' }] as const;
+    wait({ type: 'part.moved', body: { stage: 'open', partId: 'post-cover', count: 1, from, to, condition: 'good' } }, 'w1');
+    const off: Fact = { kind: 'covers', areOff: true };
+    await log.stateFact('open', off);
+    expect(log.asked()).toMatchObject({ fact: off, differ: ['terminal cover: 1 of 2 counted off'] });
+    expect(put).toEqual([]);
+    await log.stateFact('open', off, 'all');
+    expect(log.asked()).toBeNull();
+    expect(put).toEqual([{ type: 'fact.stated', body: { stage: 'open', fact: off, counts: 'all' } }]);
+    // where nothing was counted nothing is asked
+    await log.stateFact('open', { kind: 'case', isOpen: true });
+    expect(put).toHaveLength(2);
+  });
+
+  it('fetches what a kept act meant besides, instead of taking the act alone', async () => {
+    const { log, acts, wait, messages$, server } = setUp();
+    await log.open('j');
+    wait(fact({ kind: 'case', isOpen: true }), 'w1');
+    server.events.push(event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true })));
+    const kept = { stream: 'j', first: 2, last: 3, at };
+    acts.update((all) => all.map((a) => ({ ...a, kept })));
+    messages$.next({ kind: 'kept', jobId: 'j', commandId: 'w1', kept });
+    await until(() => log.kept()?.state.head === 3);
+    expect(log.kept()?.state.pack.areCoversOff).toBe(true);
+  });
+
+  it('tells the server which job is open here, and names other devices of it that are cut off', async () => {
+    const { log, server, cutOff } = setUp();
+    await log.open('j');
+    const own = TestBed.inject(DeviceStore).deviceId;
+    expect(server.told).toEqual([[`/api/devices/${own}`, { jobId: 'j' }]]);
+    const away = { deviceId: 'tablet', jobId: 'j', by: 'ts', since: at };
+    cutOff.set([away, { ...away, jobId: 'another' }, { ...away, deviceId: own }]);
+    expect(log.cutOff()).toEqual([away]);
+    log.leave();
+    expect(server.told.at(-1)).toEqual([`/api/devices/${own}`, { jobId: null }]);
+  });
+
+  it('does not leave a job for which acts wait: others must know that this device may hold more', async () => {
+    const { log, server, wait } = setUp();
+    await log.open('j');
+    wait(fact({ kind: 'case', isOpen: true }), 'w1');
+    log.leave();
+    expect(server.told).toHaveLength(1);
+  });
+
+  it('has one next for every place of the screen', async () => {
+    const { log, wait } = setUp();
+    await log.open('j');
+    expect(log.next()).toMatchObject({ stepId: 'key', text: 'park brake on, ignition off, key out and away' });
+    expect(log.next()?.stepId).toBe(log.isolation()?.nextId);
+    wait(fact({ kind: 'key', isAway: true }), 'w1');
+    expect(log.next()?.stepId).toBe('gear');
   });
 });

@@ -141,9 +141,7 @@ export class JobLog {
     return findNextStep(state, profile, this.policy().isolation, now);
   });
   /** Other devices that had this job open when they fell silent: what was done on them since is not known here. */
-  readonly cutOff = computed(() =>
-    this.#link.cutOff().filter((c) => c.jobId === this.#jobId() && c.deviceId !== this.#store.deviceId),
-  );
+  readonly cutOff = computed(() => this.#link.cutOff().filter((c) => c.jobId === this.#jobId() && c.deviceId !== this.#store.deviceId));
   readonly trace = computed(() => {
     const kept = this.#kept();
     return kept ? traceExposure(kept.state, kept.profile, this.proofTime()) : null;

@@ -52,7 +52,7 @@ function setUp() {
       { provide: Api, useValue: api },
       { provide: Tabs, useValue: tabs },
       { provide: Session, useValue: { person } },
-      { provide: Link, useValue: { now: () => new Date(0) } },
+      { provide: Link, useValue: { now: () => ({ at: new Date(0), isSure: false }) } },
     ],
   });
   store = TestBed.inject(DeviceStore);
@@ -72,10 +72,13 @@ describe('the outbox', () => {
   it('keeps acts on the device while the server is away, and sends each once, in order, when it is back', async () => {
     const { api, tabs, outbox, store } = setUp();
     const ids = [await outbox.put('j', fact(false)), await outbox.put('j', fact(true)), await outbox.put('j', fact(false))];
-    expect((await store.listWaiting()).map((a) => a.sent.commandId)).toEqual(ids);
+    const listed = await store.listWaiting();
+    expect(listed.map((a) => a.sent.commandId)).toEqual(ids);
+    // each says which device it is, in the order in which it has them, and that it has not heard the server's time
+    expect(listed.map((a) => a.sent.device)).toEqual(listed.map((a) => ({ id: store.deviceId, turn: a.seq, isClockSure: false })));
     api.came.length = 0;
     api.keepAll();
-    tabs.tell({ kind: 'heard', fold: FOLD_VERSION, serverNow: '' });
+    tabs.tell({ kind: 'heard', fold: FOLD_VERSION, serverNow: '', cutOff: [] });
     await until(() => outbox.waiting().length === 0);
     expect(api.came.map((c) => c.commandId)).toEqual(ids);
   });

@@ -1,7 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
 import { profilesAnswerSchema, memoriesAnswerSchema } from '@estuarine/contract';
 import { Router, RouterLink } from '@angular/router';
-import { adoptPart, checkProfile, findCuts, profileSchema, readProfile, recallJobs, type FoundPart, type Profile } from '@estuarine/core';
+import {
+  adoptPart,
+  checkProfile,
+  findCuts,
+  linksParted,
+  listWithoutEffect,
+  profileSchema,
+  readProfile,
+  recallJobs,
+  sayEffect,
+  type FoundPart,
+  type Profile,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../log/api.ts';
@@ -84,6 +96,21 @@ export class ProfilePage {
       ['Proof at', p.isolation.point.label],
     ] as const;
   });
+
+  /** What each part bares or parts, by zone and layer, and which of them is shown on the drawing. */
+  protected readonly effects = computed(() => {
+    const p = this.drawn();
+    if (!p) return [];
+    return p.parts
+      .filter((part) => part.effects.length > 0)
+      .map((part) => ({ part, links: linksParted(part, p), says: part.effects.map((e) => sayEffect(e, p)).join('; ') }));
+  });
+  protected readonly without = computed(() => {
+    const p = this.drawn();
+    return p ? listWithoutEffect(p) : [];
+  });
+  protected readonly shownPart = signal<string | null>(null);
+  protected readonly markedLinks = computed(() => this.effects().find((e) => e.part.id === this.shownPart())?.links ?? []);
 
   readonly #proposed = signal<readonly FoundPart[]>([]);
   /** Parts that jobs found and that this version does not know yet. */

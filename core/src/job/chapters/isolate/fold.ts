@@ -98,7 +98,17 @@ function takeReading(slice: IsolateState, event: EventHeader & Extract<IsolateAc
   if (!proof) return;
   const { commandId, by, number } = event;
   const [readAt, keptAt] = [Date.parse(event.deviceAt), Date.parse(event.at)];
-  proof.readings.push({ entry, volt, isFromMeter, commandId, by, number, readAt: Math.min(readAt, keptAt), keptAt, device: event.device ?? null });
+  proof.readings.push({
+    entry,
+    volt,
+    isFromMeter,
+    commandId,
+    by,
+    number,
+    readAt: Math.min(readAt, keptAt),
+    keptAt,
+    device: event.device ?? null,
+  });
   const isAtPosts = entry !== 'knownBefore' && entry !== 'knownAfter';
   const { lowVolt, highVolt } = proof.known;
   if (!isAtPosts && (Math.abs(volt) < lowVolt || Math.abs(volt) > highVolt)) lapse(slice, 'The meter failed its known source.', event);

@@ -469,7 +469,10 @@ describe('insulation', () => {
     expect(tested('I-1')).toBeNull();
     // 30 000 ohm over 268.8 V: 112 ohm per volt; 500 are asked for while the cables join it to the inverter (UN R100, from memory)
     const found = { kind: 'answer', value: { ohm: 30_000, ohmPerVolt: expect.closeTo(111.6, 1) as number } };
-    expect(job.isolation().insulation).toMatchObject({ result: { ...found, value: { ...found.value, passes: false } }, ohmPerVoltRequired: 500 });
+    expect(job.isolation().insulation).toMatchObject({
+      result: { ...found, value: { ...found.value, passes: false } },
+      ohmPerVoltRequired: 500,
+    });
     job.say({ kind: 'connectors', are: 'open' });
     tested('I-1');
     expect(job.isolation().insulation).toMatchObject({

@@ -125,14 +125,17 @@ export function standingVolt({ sweeps, charges, voided }: SweepState, key: strin
       if (usable.length > 0) found.push(usable);
     }
   let latest: Reading | null = null;
-  // of one import the sweep that it names later is the later one
-  for (const r of found.flat()) if (!latest || r.number === latest.number || orderOf(r, latest) === 'after') latest = r;
+  for (const r of found.flat()) if (!latest || orderOf(r, latest) === 'after') latest = r;
   if (!latest) return null;
   const last = latest;
   // beside the last stand those of the same sweep by others, and any that may be as late
-  const standing = found.flatMap((list) => (list.includes(last) ? list : list.filter((r) => r.number !== last.number && !isAfter(last, r))));
+  const standing = found.flatMap((list) =>
+    list.includes(last) ? list : list.filter((r) => !isAfter(last, r)),
+  );
   const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), last);
-  return { value: worst.value, isDoubtful: standing.some((r) => Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9) };
+  // a file that tells before and after a rest says no time of either: the higher counts, and nobody has to choose
+  const isOther = (r: Reading): boolean => r.number !== last.number && Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9;
+  return { value: worst.value, isDoubtful: standing.some(isOther) || worst.number !== last.number };
 }
 
 /** Whether the last voltage read of a module was below zero: a charge raises it and turns nothing round. */

@@ -80,7 +80,12 @@ export class IsolateStage {
     return next.at === null ? next.text : `${next.text}, at ${this.#clock(next.at)}`;
   });
   /** What was done on the vehicle out of the usual order, the latest first. */
-  protected readonly odd = computed(() => [...(this.log.state()?.facts ?? [])].filter((f) => f.outOfOrder !== null).reverse().slice(0, 5));
+  protected readonly odd = computed(() =>
+    [...(this.log.state()?.facts ?? [])]
+      .filter((f) => f.outOfOrder !== null)
+      .reverse()
+      .slice(0, 5),
+  );
   /** On the bench the pack's own posts come first: until they are proven its contactors may be shut. */
   protected readonly points = computed((): readonly Point[] => {
     const [state, profile] = [this.log.state(), this.log.profile()];

@@ -159,7 +159,7 @@ describe('the proof', () => {
     };
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
     const shown = await show(ProofPanel, {
-      ...{ isolation: isolationOf(events, now), now, point: { at: 'carSide', label: 'posts' }, jobId: 'j', policy },
+      ...{ isolation: isolationOf(events, now), now, points: [{ at: 'carSide', label: 'posts' }], jobId: 'j', policy },
       ...{ meters: suggest('meter'), units: suggest('knownSource'), person: { id: 'om', name: 'OM', role } },
     });
     await shown.fixture.whenStable();

@@ -240,7 +240,11 @@ export class ProofPanel {
 
   protected readonly canStartAgain = computed(() => {
     const verdict = this.finding()?.verdict;
-    return verdict === 'void' || verdict === 'meterNotProven' || (verdict === 'dead' && this.blockers().some((b) => b.includes('take them again')));
+    return (
+      verdict === 'void' ||
+      verdict === 'meterNotProven' ||
+      (verdict === 'dead' && this.blockers().some((b) => b.includes('take them again')))
+    );
   });
 
   protected askCosign(): void {

@@ -36,6 +36,25 @@ import { sayFact } from '../say-act.ts';
               }
             }
           </ul>
+          @if (exposure().excess.length > 0 || cutOff()) {
+            <h3>Above what is known</h3>
+            <ul>
+              @for (part of exposure().excess; track part.cause) {
+                <li>
+                  <b class="figure">{{ part.volt.toFixed(1) }} V</b> for {{ part.sentence }}
+                </li>
+              }
+              @if (cutOff()) {
+                <li>It may be higher: cut off, {{ cutOff() }}. What was done there since, nobody else knows.</li>
+              }
+            </ul>
+          }
+          @if (exposure().pinVolt; as volt) {
+            <p>
+              <b class="figure">{{ volt.toFixed(1) }} V</b> lie on the pins of the sense harness: a low-voltage plug with the string's
+              voltage.
+            </p>
+          }
           <h3>Parts of the string</h3>
           <table class="sheet">
             <thead>
@@ -69,7 +88,7 @@ import { sayFact } from '../say-act.ts';
                 <tr>
                   <td class="num">{{ module.place }}</td>
                   <td class="num">{{ module.volt.toFixed(3) }}</td>
-                  <td>{{ module.isMeasured ? 'measured, never below nominal' : 'assumed at maximum' }}</td>
+                  <td>{{ basisOf(module) }}</td>
                 </tr>
               }
             </tbody>
@@ -93,9 +112,17 @@ import { sayFact } from '../say-act.ts';
 export class WhyDrawer {
   readonly exposure = input.required<JobExposure>();
   readonly profile = input.required<Profile>();
+  /** Devices that are cut off, in words. */
+  readonly cutOff = input('');
   readonly closed = output();
 
   protected readonly say = sayFact;
+
+  protected basisOf({ isMeasured, isReversed, isDoubtful }: JobExposure['modules'][number]): string {
+    const said = isMeasured ? 'measured, never below nominal' : 'assumed at maximum';
+    return `${said}${isReversed ? ', reversed' : ''}${isDoubtful ? ', readings differ' : ''}`;
+  }
+
   protected readonly width = 'min(460px, 100vw)';
   /** The modules between the two posts that make the number; all of them when nothing is within reach. */
   protected readonly summed = computed(() => {

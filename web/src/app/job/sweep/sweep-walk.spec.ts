@@ -3,7 +3,7 @@ import { testProfile } from '../../../test/profile.ts';
 import { findOpenSlot, listSlots, readOptional, readTyped } from './sweep-walk.ts';
 
 const type = testProfile().moduleType;
-const reading = { commandId: 'c', value: 7.8, by: 'om', number: 1, place: 1, readAt: '' };
+const reading = { commandId: 'c', value: 7.8, by: 'om', number: 1, place: 1, saidAt: 0, keptAt: 0, device: null };
 const keys = ['m1', 'm2', 'm3', 'm4'];
 const sweep = (places: number[]): Sweep => ({
   ...{ id: 's', kind: 'openCircuit', by: 'om', startedAt: '', endedAt: null, restSince: null, restHour: null },

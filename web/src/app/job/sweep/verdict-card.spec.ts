@@ -2,6 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import type { ModuleRecord } from '@estuarine/core';
 import { VerdictCard } from './verdict-card.ts';
 
+const LATELY = { saidAt: 0, keptAt: 0, device: null };
 const record: ModuleRecord = {
   place: 17,
   moduleId: 'm17',
@@ -32,8 +33,8 @@ const record: ModuleRecord = {
     {
       ...{ sweepId: 's', quantity: 'restVolt' },
       readings: [
-        { commandId: 'a', value: 7.5, by: 'om', number: 4, place: 17 },
-        { commandId: 'b', value: 7.8, by: 'ts', number: 5, place: 17 },
+        { commandId: 'a', value: 7.5, by: 'om', number: 4, place: 17, ...LATELY },
+        { commandId: 'b', value: 7.8, by: 'ts', number: 5, place: 17, ...LATELY },
       ],
     },
   ],
