@@ -105,7 +105,12 @@ function tell(state: JobState, profile: Profile, policy: Policy) {
   const told = {
     ...{ head: state.head, stage: state.stage, minutes: state.minutes, undoable: Object.fromEntries(state.undoable) },
     // what came out of order is told of more facts since
-    ...{ facts: state.facts.map(({ outOfOrder: _, ...fact }) => fact), openLinks: listOpenBars(state.pack, profile), pack: state.pack, moduleIds: moduleIdsOf(state) },
+    ...{
+      facts: state.facts.map(({ outOfOrder: _, ...fact }) => fact),
+      openLinks: listOpenBars(state.pack, profile),
+      pack: state.pack,
+      moduleIds: moduleIdsOf(state),
+    },
     isolation: {
       steps: isolation.steps.map(({ id, status, mark, detail }) => ({ id, status, mark, detail })),
       standing: standing && { endsAt: standing.endsAt, volt: standing.volt, proofId: standing.proof.proofId },

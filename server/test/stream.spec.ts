@@ -1,6 +1,6 @@
 import type { FastifyInstance } from 'fastify';
 import type { JobEvent } from '@estuarine/core';
-import { createDatabase, Desk, listen, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
+import { createDatabase, Desk, listen, nextId, openAct, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let desk: Desk;
@@ -157,4 +157,67 @@ describe('the stream', () => {
     expect((await db.pool.query('select 1 from shop where shop_id = $1', [SHOP])).rowCount).toBe(1);
     await listener.stop();
   });
+});
+
+describe('a device that is cut off', () => {
+  it('is named by the beats to the others while it had a job open, and no longer once it is heard or left the job', async () => {
+    const now = { time: Date.now() };
+    const own = await startApp(db, { clock: () => new Date(now.time) });
+    const url = await listen(own);
+    const session = await signIn(own);
+    const enter = async (deviceId: string, jobId: string | null) =>
+      (await own.inject({ method: 'POST', url: `/api/devices/${deviceId}`, headers: { cookie: session }, payload: { jobId } })).statusCode;
+    try {
+      expect(await enter('tablet', 'job-1')).toBe(200);
+      expect(await enter('bench', 'job-1')).toBe(200);
+      const listener = new Listener(url);
+      const said = (): unknown => listener.heard.at(-1)?.data;
+      await listener.until(() => listener.heard.length > 0);
+      expect(said()).toMatchObject({ cutOff: [] });
+      now.time += 11_000;
+      expect(await enter('bench', 'job-1')).toBe(200);
+      const since = new Date(now.time - 11_000).toISOString();
+      await listener.until(() => JSON.stringify(said()).includes('tablet'));
+      expect(said()).toMatchObject({ cutOff: [{ deviceId: 'tablet', jobId: 'job-1', by: 'om', since }] });
+      expect(await enter('tablet', null)).toBe(200);
+      await listener.until(() => !JSON.stringify(said()).includes('tablet'));
+      await listener.stop();
+    } finally {
+      await own.close();
+    }
+  }, 30_000);
+
+  it('asks for a sound id and a job, and for somebody signed in', async () => {
+    const [app] = apps;
+    const post = async (deviceId: string, payload: object, headers = { cookie }) =>
+      (await app?.inject({ method: 'POST', url: `/api/devices/${deviceId}`, headers, payload }))?.statusCode;
+    expect(await post('a b', { jobId: 'j' })).toBe(422);
+    expect(await post('constructor', { jobId: '__proto__' })).toBe(422);
+    expect(await post('a', {})).toBe(422);
+    expect(await post('a', { jobId: 'j' }, { cookie: '' })).toBe(401);
+  });
+});
+
+it('keeps what a device says of itself in the event, in what is hashed and in what is sent', async () => {
+  const [app] = apps;
+  const device = { id: 'tablet-7', turn: 41, isClockSure: false };
+  const commandId = nextId();
+  const act = { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'covers', areOff: true } } };
+  await desk.keep('device-word', openAct('device-word'));
+  const payload = { commandId, deviceAt: new Date().toISOString(), by: 'om', version: 3, device, act };
+  const answer = await app?.inject({ method: 'POST', url: '/api/jobs/device-word/acts', headers: { cookie }, payload });
+  // the covers that are off moved their parts: two events of one command
+  expect(answer?.json()).toMatchObject({ kind: 'kept', first: 2, last: 3 });
+  const events = (await app?.inject({ method: 'GET', url: '/api/jobs/device-word/events', headers: { cookie } }))?.json();
+  expect(events.events.slice(1)).toMatchObject([
+    { type: 'fact.stated', commandId, device },
+    { type: 'part.moved', commandId, device, body: { partId: 'post-cover', count: 2 } },
+  ]);
+  const { rows } = await db.pool.query<{ text: string }>(`select text from log_event where stream = 'device-word' and number > 1`);
+  expect(rows.every((r) => r.text.includes('"device":{"id":"tablet-7"'))).toBe(true);
+  // sent again it is the same act, and nothing moves twice
+  const again = await app?.inject({ method: 'POST', url: '/api/jobs/device-word/acts', headers: { cookie }, payload });
+  expect(again?.json()).toMatchObject({ kind: 'kept', first: 2, last: 3 });
+  for (const odd of [{ ...device, turn: 2 ** 40 }, { ...device, id: '' }, { ...device, more: 1 }, 'tablet'])
+    expect((await app?.inject({ method: 'POST', url: '/api/jobs/device-word/acts', headers: { cookie }, payload: { ...payload, commandId: nextId(), device: odd } }))?.statusCode).toBe(422); // prettier-ignore
 });

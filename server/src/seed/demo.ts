@@ -6,6 +6,7 @@ import {
   createGenerator,
   dischargeVolt,
   planSchool,
+  PROOF_ENTRIES,
   recordModules,
   KIND_RULES,
   NO_HASH,
@@ -25,7 +26,7 @@ import { keepJobAct, type JobActs } from '../jobs/acts.ts';
 import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
 import { findCommand, findHead } from '../log/store.ts';
-import { hasAnyCredential } from '../persons/store.ts';
+import { hasAnyCredential, listCompetences } from '../persons/store.ts';
 import { readPicture } from '../photos/picture.ts';
 import { savePhoto } from '../photos/store.ts';
 import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
@@ -269,7 +270,8 @@ class JobSeeder {
   }
 
   async #openPack(): Promise<void> {
-    for (const stage of ['isolate', 'strip', 'open'] as const) {
+    await this.#isolate();
+    for (const stage of ['strip', 'open'] as const) {
       const facts = this.#profile.procedure.filter((p) => p.stage === stage).map((p): Act => ({ type: 'fact.stated', body: p }));
       if (stage === 'strip') await this.#strip(Infinity, 1.5);
       await this.#keepAll(facts, 6);
@@ -300,11 +302,7 @@ class JobSeeder {
 
   /** Two zones cleared, then left: it waits for a bolt. */
   async #beginStrip(): Promise<void> {
-    const isolating = this.#profile.procedure.filter((p) => p.stage === 'isolate');
-    await this.#keepAll(
-      isolating.map((p): Act => ({ type: 'fact.stated', body: p })),
-      5,
-    );
+    await this.#isolate();
     await this.#strip(2, 3);
   }
 
@@ -325,6 +323,35 @@ class JobSeeder {
   #outOf(partId: string): Act {
     const [from, to] = [{ kind: 'inPlace' }, { kind: 'tray', cell: 'H6' }] as const;
     return { type: 'part.moved', body: { stage: 'strip', partId, count: 1, from, to, condition: 'good' } };
+  }
+
+  /** Made dead, waited for, proven and signed; then the cables off and insulated, the pack's own posts capped. */
+  async #isolate(): Promise<void> {
+    const { isolation, procedure } = this.#profile;
+    const say = (fact: Fact): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact } });
+    const before = procedure.filter((p) => p.stage === 'isolate' && p.fact.kind !== 'connectors').map((p) => say(p.fact));
+    await this.#keepAll([{ type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } }, ...before], 2);
+    for (const { id } of isolation.extraSteps) await this.#keep({ type: 'step.done', body: { stepId: id, note: '' } });
+    this.#at += 16 * 60_000;
+    const known = { lowVolt: 9, highVolt: 16 };
+    const start = {
+      meterId: 'M-02',
+      source: 'battery',
+      sourceId: null,
+      point: isolation.point,
+      known,
+      limitVolt: 30,
+      resolutionVolt: 0.1,
+    } as const;
+    const proofId = await this.#keep({ type: 'proof.started', body: start });
+    for (const [i, entry] of PROOF_ENTRIES.entries()) {
+      this.#at += 12_000;
+      const volt = entry.startsWith('known') ? 12.4 : round(0.1 + 0.05 * i, 1);
+      await this.#keep({ type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } });
+    }
+    await this.#keep({ type: 'proof.signed', body: { proofId, until: null, breakMinute: 60 } });
+    const cables = procedure.filter((p) => p.stage === 'isolate' && p.fact.kind === 'connectors').map((p) => say(p.fact));
+    await this.#keepAll([...cables, say({ kind: 'outletPosts', areBare: false })], 4);
   }
 
   /** Isolated by the apprentice a few minutes ago; the capacitors still drain. */
@@ -422,7 +449,9 @@ class JobSeeder {
     const deviceAt = new Date(this.#at).toISOString();
     const role = DEMO_ACCOUNTS.find((a) => a.id === by)?.role ?? 'apprentice';
     const sent = { commandId, by, deviceAt, version: versionOf(act), act, ...(papers ? { papers } : {}) };
-    const outcome = await keepJobAct(this.#jobs, this.#job.id, sent, { id: by, role, competences: [] });
+    const isSigning = act.type === 'proof.signed';
+    const competences = isSigning ? (await listCompetences(this.#jobs.pool, this.#jobs.shopId)).filter((c) => c.personId === by) : [];
+    const outcome = await keepJobAct(this.#jobs, this.#job.id, sent, { id: by, role, competences });
     if (outcome.kind === 'refused') throw new Error(`${act.type}: ${outcome.message}`);
     return commandId;
   }

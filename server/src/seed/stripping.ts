@@ -9,7 +9,8 @@ export function takeOff(profile: Profile, stage: 'strip' | 'open', zones = Infin
   const taken = new Set<string>();
   const acts: Act[] = [];
   for (const place of places)
-    for (const part of profile.parts.filter((p) => p.place === place.id && p.count !== null)) {
+    // what a fact says of covers, cables, connectors and bars moved them already
+    for (const part of profile.parts.filter((p) => p.place === place.id && p.count !== null && !p.effects.some(isSaidByFact))) {
       let to: Spot = { kind: 'bag', label: place.name };
       if (['cover', 'duct', 'cable', 'bar'].includes(part.kind)) to = { kind: 'onPart' };
       else if (part.kind !== 'clip') {
@@ -24,6 +25,10 @@ export function takeOff(profile: Profile, stage: 'strip' | 'open', zones = Infin
       if (rest > 0) acts.push(moved(stage, part.id, rest, to, 'good'));
     }
   return acts;
+}
+
+function isSaidByFact({ kind }: Profile['parts'][number]['effects'][number]): boolean {
+  return kind !== 'partsMounting';
 }
 
 /** A clip that broke, a bolt that was not there, one that the profile does not know, and what was seen. */

@@ -29,6 +29,8 @@ interface CountWord {
   /** Exactly all, or exactly none: counted twice, the counts say neither. */
   readonly isAllOff: boolean;
   readonly isNoneOff: boolean;
+  /** All of them, some perhaps counted twice. */
+  readonly areEnoughOff: boolean;
   /** Somebody counted: without a movement the counts say nothing. */
   readonly isCounted: boolean;
 }
@@ -57,6 +59,7 @@ function listCountWords(
     off: parts.reduce((sum, b) => sum + piecesOff(b), 0),
     isAllOff: parts.every((b) => piecesOff(b) === b.part.count),
     isNoneOff: parts.every((b) => piecesOff(b) === 0),
+    areEnoughOff: parts.every((b) => b.part.count !== null && piecesOff(b) >= b.part.count),
     isCounted: parts.some((b) => counted.has(b.part.id)),
   }));
 }
@@ -137,11 +140,11 @@ export function listDisagreements({ strip, pack }: Pick<JobState, 'strip' | 'pac
   });
 }
 
-function hazardsOfWord({ effect, off, isAllOff, isCounted }: CountWord, pack: PackState, profile: Profile): Hazards | null {
+function hazardsOfWord({ effect, off, areEnoughOff, isCounted }: CountWord, pack: PackState, profile: Profile): Hazards | null {
   if (!isCounted) return null;
   const isBaring = effect.kind === 'bares';
-  // a bare post, or a part that is still joined: all else lowers nothing
-  if (isBaring ? off <= 0 : isAllOff) return null;
+  // a bare post, or a part of which some pieces are still in: all else lowers nothing
+  if (isBaring ? off <= 0 : areEnoughOff) return null;
   if (isBaring && effect.what === 'harnessPins') return { ...hazardsOf(pack), areHarnessPinsBare: true };
   // cables that were insulated since are off and covered
   if (isBaring && effect.what === 'carSide' && pack.connectors === 'insulated') return null;
@@ -219,7 +222,7 @@ export function isStated(pack: PackState, fact: Fact, profile: Profile): boolean
 export function listCountsThatDiffer(state: JobState, fact: Fact, profile: Profile): string[] {
   const isOff = isTakingOff(fact);
   return wordsOf(state, fact, profile)
-    .filter((word) => word.isCounted && !(isOff ? word.isNoneOff || word.isAllOff : word.isNoneOff || canAllGoBack(word)))
+    .filter((word) => word.isCounted && !(isOff ? word.isNoneOff || word.areEnoughOff : word.isNoneOff || canAllGoBack(word)))
     .flatMap((word) => word.parts.map(sayOff));
 }
 

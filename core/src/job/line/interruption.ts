@@ -1,11 +1,9 @@
 /** What to know on coming back to a job that stopped. */
 import { sayTime } from '../../isolate/proof.ts';
-import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
-import type { Layer, Zone } from '../../pack/parts.ts';
+import type { Balance } from '../../ledger/ledger.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { listPlaces } from '../chapters/strip/view.ts';
 import type { JobState } from '../frame/state.ts';
-import { isSo } from './layers.ts';
 
 export interface Interruption {
   /** Seconds since the last event. */
@@ -19,6 +17,7 @@ const INTERRUPTED_MINUTE = 20;
 /**
  * What to know on coming back to a job that stopped: what is off, which proof has lapsed, what is next. Null while work goes on.
  * @param now server time, epoch milliseconds
+ * @param next what comes next, as it is said everywhere
  * @param lapse why the last signed proof no longer stands; null where it stands or none was signed
  */
 export function findInterruption(
@@ -27,6 +26,7 @@ export function findInterruption(
   balance: Balance,
   now: number,
   lapse: string | null,
+  next: string | null,
 ): Interruption | null {
   const since = (now - Date.parse(state.lastAt)) / 1000;
   if (!(since > INTERRUPTED_MINUTE * 60) || state.strip.moved.length === 0) return null;
@@ -40,22 +40,6 @@ export function findInterruption(
   const absent = balance.parts.filter((b) => b.toOrder > 0);
   if (absent.length > 0) lines.push(`To order: ${absent.map((b) => `${b.toOrder} × ${b.part.name}`).join(', ')}.`);
   if (lapse !== null) lines.push(`The proof of dead no longer stands. ${lapse}`);
-  lines.push(sayNext(state, profile, balance));
+  if (next !== null) lines.push(`Next: ${next}.`);
   return { since, lines };
-}
-
-function sayNext(state: JobState, profile: Profile, balance: Balance): string {
-  const isGoingBack = state.stage === 'rebuild' || state.stage === 'refit';
-  const last = isGoingBack ? listBackwards(balance)[0] : undefined;
-  if (last) return `Next: ${last.owed} × ${last.part.name} back, ${last.part.where}.`;
-  const places = state.pack.isOnBench ? profile.layers : profile.zones;
-  const begun = listPlaces(places, balance).find((p) => p.inPlace > 0 && !isLayerOff(p.place, state, profile));
-  const part = begun?.parts.find((b) => (countInPlace(b) ?? 0) > 0);
-  if (begun && part) return `Next: ${part.part.name}, ${part.part.where} (${begun.place.name}).`;
-  return state.pack.isOnBench ? 'Next: the modules.' : 'Next: lift the pack out.';
-}
-
-/** Whether stating the fact of a layer would change nothing; layers without one are off when all their parts are. */
-function isLayerOff(place: Zone | Layer, state: JobState, profile: Profile): boolean {
-  return 'fact' in place && place.fact !== null && isSo(state.pack, place.fact, profile);
 }

@@ -1,10 +1,13 @@
 /** The one thing to do next on a job, the same wherever it is said. */
 import { sayTime } from '../../isolate/proof.ts';
-import type { IsolationPolicy } from '../../isolate/policy.ts';
+import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
+import type { Layer, Zone } from '../../pack/parts.ts';
 import type { Profile } from '../../pack/profile.ts';
-import { findIsolation, type Isolation } from '../chapters/isolate/view.ts';
+import type { Isolation } from '../chapters/isolate/view.ts';
+import { findLedger, listPlaces } from '../chapters/strip/view.ts';
 import { stagesOf } from '../frame/stages.ts';
 import type { JobState } from '../frame/state.ts';
+import { isSo } from './layers.ts';
 import { findNext, isPartingUsual } from './next.ts';
 import { findModuleVolts } from './volts.ts';
 
@@ -21,14 +24,11 @@ export interface NextStep {
 /**
  * What comes next: hands off a steady voltage, else the first open step of isolation, else the act that parts the string most. Null where
  * nothing is asked for.
+ * @param isolation as it stands at `now`
  * @param now server time, epoch milliseconds
  */
-export function findNextStep(state: JobState, profile: Profile, policy: IsolationPolicy, now: number): NextStep | null {
-  const isolation = findIsolation(state, profile, policy, now);
-  return state.intake.closed ? null : nextOf(state, profile, isolation, now);
-}
-
-function nextOf(state: JobState, profile: Profile, isolation: Isolation, now: number): NextStep | null {
+export function findNextStep(state: JobState, profile: Profile, isolation: Isolation, now: number): NextStep | null {
+  if (state.intake.closed) return null;
   const { steady, standing, wait, finding, steps, nextId } = isolation;
   const step = (text: string, at: number | null = null): NextStep => ({ text, stepId: nextId, at, isAlarm: false });
   if (steady)
@@ -42,9 +42,31 @@ function nextOf(state: JobState, profile: Profile, isolation: Isolation, now: nu
     const title = steps.find((s) => s.id === nextId)?.title;
     return title === undefined ? null : step(lower(title));
   }
+  const said = (text: string | null): NextStep | null => (text === null ? null : { text, stepId: null, at: null, isAlarm: false });
+  const balance = findLedger(state, profile);
+  if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
   if (!isPartingUsual(state, profile)) return null;
+  if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');
   const act = findNext(state.pack, findModuleVolts(state, profile), profile);
-  return act && { text: act.label, stepId: null, at: null, isAlarm: false };
+  return said(act?.label ?? sayPiece(profile.layers, balance, state, profile));
+}
+
+/** What goes back next; null where nothing is owed. */
+function sayBack(balance: Balance): string | null {
+  const [last] = listBackwards(balance);
+  return last ? `${last.owed} × ${last.part.name} back, ${last.part.where}` : null;
+}
+
+/** The first piece that is still in, of places that were not said to be off. */
+function sayPiece(places: readonly (Zone | Layer)[], balance: Balance, state: JobState, profile: Profile): string | null {
+  const begun = listPlaces(places, balance).find((p) => p.inPlace > 0 && !isLayerOff(p.place, state, profile));
+  const part = begun?.parts.find((b) => (countInPlace(b) ?? 0) > 0);
+  return begun && part ? `${part.part.name}, ${part.part.where} (${begun.place.name})` : null;
+}
+
+/** Whether stating the fact of a layer would change nothing; layers without one are off when all their parts are. */
+function isLayerOff(place: Zone | Layer, state: JobState, profile: Profile): boolean {
+  return 'fact' in place && place.fact !== null && isSo(state.pack, place.fact, profile);
 }
 
 /** As it follows on "Next:"; what is written in capitals stays so. */

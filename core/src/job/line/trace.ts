@@ -38,9 +38,20 @@ function listTraceSteps(state: JobState): TraceStep[] {
     steps.push({ number: proof.signed.number, stage: 'isolate', cause: 'proven', came: null, proven });
     // just before the fact of the same number, which was stated without it
     if (proof.lapsed)
-      steps.push({ number: proof.lapsed.number - 0.5, stage: 'isolate', cause: 'lapsed', came: null, proven: NOTHING_PROVEN });
+      steps.push({
+        number: proof.lapsed.number - 0.5,
+        stage: stageAt(state, proof.lapsed.number),
+        cause: 'lapsed',
+        came: null,
+        proven: NOTHING_PROVEN,
+      });
   }
   return steps.sort((a, b) => a.number - b.number);
+}
+
+/** The stage that the work was at when an event came, as far as facts tell. */
+function stageAt({ facts }: JobState, number: number): Stage {
+  return facts.findLast((f) => f.number < number)?.stage ?? 'isolate';
 }
 
 /** What was done, with the voltages at each point, and what is planned. */

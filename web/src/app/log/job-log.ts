@@ -135,10 +135,8 @@ export class JobLog {
   });
   /** The one thing to do next, for every place of the screen that says so. */
   readonly next = computed(() => {
-    const [state, profile] = [this.state(), this.profile()];
-    if (!state || !profile) return null;
-    const now = this.#link.heardAt() === 0 ? Infinity : this.#link.serverNow();
-    return findNextStep(state, profile, this.policy().isolation, now);
+    const [state, profile, isolation] = [this.state(), this.profile(), this.isolation()];
+    return state && profile && isolation ? findNextStep(state, profile, isolation, this.#link.serverNow()) : null;
   });
   /** Other devices that had this job open when they fell silent: what was done on them since is not known here. */
   readonly cutOff = computed(() => this.#link.cutOff().filter((c) => c.jobId === this.#jobId() && c.deviceId !== this.#store.deviceId));

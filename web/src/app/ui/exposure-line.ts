@@ -34,8 +34,6 @@ export class ExposureLine {
   /** What the hands must wear, in a sentence; empty where nothing is asked for. */
   readonly gloves = input('');
 
-  /** What to do next, to follow on "Next:"; empty where nothing is asked for. */
-  readonly next = input('');
   /** Devices that are cut off and may have done more; empty where there are none. */
   readonly cutOff = input('');
 

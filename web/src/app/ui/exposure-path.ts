@@ -75,10 +75,22 @@ export function drawLine(input: LineInput): LineShape {
     ticks: STAGES.filter((s) => stages.includes(s)).map((stage) => ({ stage, x: column * stages.indexOf(stage) })),
     top: TOP,
     floor,
-    peaks: done
-      .filter((d, i) => d.point.reachableVolt >= LIVE_VOLT && d.point.reachableVolt !== done[i - 1]?.point.reachableVolt)
-      .map((d) => ({ x: d.x, y: y(d.point.reachableVolt), volt: d.point.reachableVolt })),
+    peaks: thin(
+      done
+        .filter((d, i) => d.point.reachableVolt >= LIVE_VOLT && d.point.reachableVolt !== done[i - 1]?.point.reachableVolt)
+        .map((d) => ({ x: d.x, y: y(d.point.reachableVolt), volt: d.point.reachableVolt })),
+    ),
   };
+}
+
+/** Room that a label takes along the line. */
+const LABEL = 36;
+
+/** Of labels that would lie over one another the highest. */
+function thin(peaks: LineShape['peaks']): LineShape['peaks'] {
+  const kept: LineShape['peaks'][number][] = [];
+  for (const peak of peaks.toSorted((a, b) => b.volt - a.volt)) if (kept.every((k) => Math.abs(k.x - peak.x) >= LABEL)) kept.push(peak);
+  return kept.sort((a, b) => a.x - b.x);
 }
 
 function steps(

@@ -315,6 +315,154 @@ describe('a proof lapses', () => {
   });
 });
 
+describe('evidence', () => {
+  const late = (job: Isolating, secondsAgo: number, by = 'om'): void => {
+    const last = job.events.at(-1);
+    if (last) Object.assign(last, { by, deviceAt: new Date(job.now - secondsAgo * 1000).toISOString() });
+  };
+  const second = isolationPolicySchema.parse({ needsSecondPerson: true });
+
+  it('readings after the signature raise what it measured and never lower it', () => {
+    const job = new Isolating().proven();
+    job.say({ kind: 'connectors', are: 'open' });
+    expect(job.reach()).toBe(0.3);
+    const proofId = job.state().isolate.proofs[0]?.proofId ?? '';
+    for (const entry of ['plusMinus', 'minusPlus', 'plusChassis'] as const) job.read(proofId, entry, 0);
+    expect(job.reach()).toBe(0.3);
+    job.read(proofId, 'plusMinus', 4.2);
+    expect(job.reach()).toBe(4.2);
+  });
+
+  it('of six readings that the server got over more than five minutes is none, whatever the device dates them', () => {
+    const job = new Isolating().down();
+    job.waitMinutes(10);
+    const proofId = job.begin();
+    const began = job.now;
+    for (const [i, entry] of PROOF_ENTRIES.entries()) {
+      if (i > 0) job.waitMinutes(98 / 60);
+      job.read(proofId, entry);
+      const last = job.events.at(-1);
+      if (last) Object.assign(last, { deviceAt: new Date(began + (i + 1) * 900).toISOString() });
+    }
+    expect(job.isolation().finding?.verdict).toBe('void');
+    expect(job.sign(proofId)).toContain('within 5 minutes');
+  });
+
+  it('is younger than every step that it rests on: a charging cable that came out after the readings ends them', () => {
+    const pack = shippedProfile('godwit-24');
+    const job = new Isolating().down();
+    job.waitMinutes(12);
+    const proofId = job.prove();
+    const found = () => findIsolation(fold(pack, job.events), pack, policy, job.now);
+    expect(found().finding?.verdict).toBe('dead');
+    expect(found().blockers).toEqual(['Not done: Charging cable out and hung away.']);
+    job.add({ type: 'step.done', body: { stepId: 'mains-off', note: '' } });
+    expect(found().finding).toMatchObject({ verdict: 'void', sentence: expect.stringContaining('Charging cable out') });
+    expect(proofId).not.toBe('');
+    expect(found().steps.find((s) => s.kind === 'proof')?.restsOn).toEqual(['key', 'twelveVolt', 'plug', 'wait', 'mains-off']);
+  });
+
+  it('by word of mouth ends with a break, the shift and the day', () => {
+    const job = new Isolating();
+    job.policy = second;
+    job.down();
+    job.do({ type: 'step.done', body: { stepId: 'secondPerson', note: '' } });
+    const status = (now = job.now) => job.isolation(now).steps.find((s) => s.id === 'secondPerson');
+    expect(status()?.status).toBe('done');
+    expect(status(job.now + 61 * 60_000)).toMatchObject({ status: 'open', detail: expect.stringContaining('say it again') });
+    job.wait(9 * 24);
+    job.do({ type: 'step.done', body: { stepId: 'key', note: '' } });
+    expect(status()?.status).toBe('open');
+    job.do({ type: 'step.done', body: { stepId: 'secondPerson', note: '' } });
+    expect(status()?.status).toBe('done');
+    job.do({ type: 'shift.ended', body: {} });
+    expect(status()?.status).toBe('open');
+  });
+
+  it('an override as the first act after a break counts for the proof that follows', () => {
+    const job = new Isolating();
+    job.policy = second;
+    job.down();
+    job.do({ type: 'step.done', body: { stepId: 'secondPerson', note: '' } });
+    expect(job.sign(job.prove())).toBeNull();
+    job.waitMinutes(90);
+    job.do({ type: 'step.overridden', body: { stepId: 'secondPerson', reason: 'Alone in the workshop today.' } }, { role: 'lead' });
+    expect(job.isolation().steps.find((s) => s.id === 'secondPerson')?.status).toBe('overridden');
+  });
+
+  it('a wait that was lengthened before it began is lengthened, and a wait that is broken takes it along', () => {
+    const job = new Isolating().open();
+    job.do({ type: 'wait.lengthened', body: { minute: 7, reason: 'cold night' } });
+    job.say({ kind: 'twelveVolt', isOff: true });
+    job.say({ kind: 'plug', isIn: false });
+    const usual = profile.waits.capacitorMinute;
+    expect(job.isolation().wait.minutes).toBe(usual + 7);
+    job.say({ kind: 'plug', isIn: true });
+    job.say({ kind: 'plug', isIn: false });
+    expect(job.isolation().wait.minutes).toBe(usual);
+  });
+
+  it('custody said later touches nothing', () => {
+    const job = new Isolating().proven();
+    job.say({ kind: 'custody', of: 'key', custody: 'lock box 9' });
+    expect(findStanding(job.state(), job.now)).not.toBeNull();
+    expect(job.isolation().steps.find((s) => s.id === 'key')?.detail).toBe('held: lock box 9');
+  });
+
+  it('a late touch ends a proof unless it was certainly before its first reading', () => {
+    const early = new Isolating().proven();
+    // said twenty minutes ago by another device, kept only now
+    early.say({ kind: 'key', isAway: true });
+    late(early, 20 * 60, 'jf');
+    expect(findStanding(early.state(), early.now)).not.toBeNull();
+    const after = new Isolating().proven();
+    after.waitMinutes(5);
+    after.say({ kind: 'twelveVolt', isOff: true });
+    late(after, 5 * 60 + 3, 'jf');
+    expect(findStanding(after.state(), after.now)).toBeNull();
+  });
+
+  it('opening, covers and frames without a standing proof are marked like plug and cables', () => {
+    const job = new Isolating().down();
+    const odd = (fact: Fact): string | null => {
+      job.say(fact);
+      return job.state().facts.findLast((f) => f.fact.kind === fact.kind)?.outOfOrder ?? null;
+    };
+    expect(odd({ kind: 'case', isOpen: true })).toContain('while no proof of dead stood');
+    expect(odd({ kind: 'covers', areOff: true })).toContain('while no proof of dead stood');
+    const proven = new Isolating().proven();
+    proven.say({ kind: 'case', isOpen: true });
+    expect(proven.state().facts.findLast((f) => f.fact.kind === 'case')?.outOfOrder).toBeNull();
+  });
+
+  it('a proof at the pack’s own posts lowers what they count at on the bench, and only that', () => {
+    const job = new Isolating().down();
+    for (const fact of [
+      { kind: 'connectors', are: 'insulated' },
+      { kind: 'pack', isOnBench: true },
+    ] as const)
+      job.say(fact);
+    expect(job.reach()).toBeCloseTo(STRING, 6);
+    job.waitMinutes(10);
+    const start = job.state();
+    expect(start.isolate.proofs).toEqual([]);
+    job.do({
+      type: 'proof.started',
+      body: {
+        ...{ meterId: 'M-02', source: 'battery', sourceId: null, point: { at: 'outletPosts', label: 'HV posts of the pack' } },
+        ...{ known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1 },
+      },
+    });
+    const proofId = job.events.at(-1)?.commandId ?? '';
+    for (const entry of PROOF_ENTRIES) job.read(proofId, entry);
+    expect(job.sign(proofId)).toBeNull();
+    expect(job.reach()).toBe(0.3);
+    job.say({ kind: 'pack', isOnBench: false });
+    job.say({ kind: 'connectors', are: 'open' });
+    expect(job.reach()).toBeCloseTo(STRING, 6);
+  });
+});
+
 describe('the state machine', () => {
   type Move =
     | { kind: 'fact'; fact: Fact }

@@ -196,16 +196,16 @@ describe('coming back to a job', () => {
   const balance = findLedger(state, profile);
 
   it('says nothing while the work goes on', () => {
-    expect(findInterruption(state, profile, balance, job.now + 60_000, null)).toBeNull();
+    expect(findInterruption(state, profile, balance, job.now + 60_000, null, null)).toBeNull();
   });
 
   it('says what is off, what is to order, what has lapsed and what is next', () => {
-    expect(findInterruption(state, profile, balance, job.now + 3_600_000, 'The shift ended.')?.lines).toEqual([
+    expect(findInterruption(state, profile, balance, job.now + 3_600_000, 'The shift ended.', 'what comes next')?.lines).toEqual([
       'Nothing was recorded for 1 h 00 min.',
       'Off: 6 at rear seat.',
       'To order: 2 × seat back clip.',
       'The proof of dead no longer stands. The shift ended.',
-      'Next: belt bolt 7/16, behind the seat back (rear seat).',
+      'Next: what comes next.',
     ]);
   });
 });

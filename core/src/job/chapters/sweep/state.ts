@@ -129,9 +129,7 @@ export function standingVolt({ sweeps, charges, voided }: SweepState, key: strin
   if (!latest) return null;
   const last = latest;
   // beside the last stand those of the same sweep by others, and any that may be as late
-  const standing = found.flatMap((list) =>
-    list.includes(last) ? list : list.filter((r) => !isAfter(last, r)),
-  );
+  const standing = found.flatMap((list) => (list.includes(last) ? list : list.filter((r) => !isAfter(last, r))));
   const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), last);
   // a file that tells before and after a rest says no time of either: the higher counts, and nobody has to choose
   const isOther = (r: Reading): boolean => r.number !== last.number && Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9;

@@ -77,7 +77,8 @@ export class IsolateStage {
     const standing = this.log.isolation()?.standing;
     if (standing) return `${next ? `${next.text}; the proof ` : ''}lapses at ${this.#clock(standing.endsAt)} if nothing is recorded`;
     if (!next) return null;
-    return next.at === null ? next.text : `${next.text}, at ${this.#clock(next.at)}`;
+    if (next.at === null) return next.text;
+    return `${next.text}, ${next.at > this.link.serverNow() ? `at ${this.#clock(next.at)}` : 'now'}`;
   });
   /** What was done on the vehicle out of the usual order, the latest first. */
   protected readonly odd = computed(() =>

@@ -47,6 +47,7 @@ const MOST_VOLT = 2000;
     }
     legend {
       padding: 0;
+      font-size: 15px;
       color: var(--fog);
     }
     form {

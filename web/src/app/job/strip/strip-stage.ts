@@ -109,6 +109,13 @@ export class StripStage {
   #lookBack(): ReturnType<typeof findInterruption> {
     const [state, profile, ledger] = [this.log.kept()?.state, this.log.profile(), this.log.ledger()];
     if (!state || !profile || !ledger) return null;
-    return findInterruption(state, profile, ledger, this.#link.serverNow(), this.log.isolation()?.lapse?.reason ?? null);
+    return findInterruption(
+      state,
+      profile,
+      ledger,
+      this.#link.serverNow(),
+      this.log.isolation()?.lapse?.reason ?? null,
+      this.log.next()?.text ?? null,
+    );
   }
 }

@@ -1,0 +1,248 @@
+import { contextOf, profile as dunlin, Recorder, SHIPPED, shippedProfile } from '../../../test/job-fixture.ts';
+import type { Fact } from '../../pack/fact.ts';
+import type { Profile } from '../../pack/profile.ts';
+import { findLedger } from '../chapters/strip/view.ts';
+import { findJobExposure } from '../line/exposure.ts';
+import type { Act } from './acts.ts';
+import { listCountsThatDiffer, listDisagreements } from './counts.ts';
+import { decide } from './decide.ts';
+import { fold } from './fold.ts';
+
+const STRING = 28 * 9.6;
+
+/** A job whose acts are kept as the server keeps them: each with what it means besides. */
+class Hands extends Recorder {
+  readonly pack: Profile;
+  constructor(pack = dunlin) {
+    super();
+    this.pack = pack;
+    this.open();
+  }
+  do(act: Act): string[] {
+    const decided = decide(this.now2(), act, { ...contextOf(this), profile: this.pack });
+    if (decided.kind === 'refused') throw new Error(decided.message);
+    const commandId = `c${this.events.length + 1}`;
+    const from = this.events.length;
+    for (const one of decided.value) this.add(one);
+    // one command: kept at one moment
+    const { at, deviceAt } = this.events[from] ?? { at: '', deviceAt: '' };
+    for (const event of this.events.slice(from)) Object.assign(event, { commandId, at, deviceAt });
+    return decided.value.map(({ type }) => type);
+  }
+  count(partId: string, count: number, isOut = true): string[] {
+    const [from, to] = isOut ? ([{ kind: 'inPlace' }, { kind: 'onPart' }] as const) : ([{ kind: 'onPart' }, { kind: 'inPlace' }] as const);
+    return this.do({ type: 'part.moved', body: { stage: 'strip', partId, count, from, to, condition: 'good' } });
+  }
+  say(fact: Fact, counts?: 'all' | 'asCounted'): string[] {
+    return this.do({ type: 'fact.stated', body: { stage: 'open', fact, ...(counts ? { counts } : {}) } });
+  }
+  now2() {
+    return fold(this.pack, this.events);
+  }
+  volt(): number {
+    return findJobExposure(this.now2(), this.pack).reachable.volt;
+  }
+  off(partId: string): number {
+    const found = findLedger(this.now2(), this.pack).parts.find((b) => b.part.id === partId);
+    return (found?.out ?? 0) - (found?.back ?? 0);
+  }
+  disagreements(): string[] {
+    return listDisagreements(this.now2(), this.pack).map((d) => d.sentence);
+  }
+}
+
+describe('a count states the fact that it means', () => {
+  it('HV cables off bare the car side at once, with the wait running and no proof', () => {
+    const job = new Hands();
+    job.say({ kind: 'twelveVolt', isOff: true });
+    job.say({ kind: 'plug', isIn: false });
+    expect(job.volt()).toBe(0);
+    expect(job.count('hv-cable', 2)).toEqual(['part.moved', 'fact.stated']);
+    expect(job.volt()).toBeCloseTo(STRING, 6);
+    expect(job.now2().facts.at(-1)).toMatchObject({ fact: { kind: 'connectors', are: 'open' } });
+    // both back: on again; the posts are under their cover
+    expect(job.count('hv-cable', 2, false)).toEqual(['part.moved', 'fact.stated']);
+    expect(job.volt()).toBe(0);
+  });
+
+  it('any cover off counts as off, and only the last one back as on', () => {
+    const job = new Hands();
+    job.say({ kind: 'case', isOpen: true });
+    job.count('post-cover', 1);
+    expect(job.volt()).toBeCloseTo(STRING, 6);
+    expect(job.count('post-cover', 1)).toEqual(['part.moved']);
+    expect(job.count('post-cover', 1, false)).toEqual(['part.moved']);
+    expect(job.now2().pack.areCoversOff).toBe(true);
+    job.count('post-cover', 1, false);
+    expect(job.now2().pack.areCoversOff).toBe(false);
+  });
+
+  it('a harness is unplugged when its last plug is off, and plugged in at the first that is back', () => {
+    const job = new Hands(shippedProfile('turnstone-30'));
+    job.count('sense-plug', 2);
+    expect(job.now2().pack.isHarnessUnplugged).toBe(false);
+    job.count('sense-plug', 1);
+    expect(job.now2().pack.isHarnessUnplugged).toBe(true);
+    job.count('sense-plug', 1, false);
+    expect(job.now2().pack.isHarnessUnplugged).toBe(false);
+  });
+
+  it('a frame opens its links when it is off, and closes them when it is laid', () => {
+    const job = new Hands();
+    job.count('vent-frame', 1);
+    expect(job.now2().facts.at(-1)).toMatchObject({ fact: { kind: 'frame', frame: 'vent-frame', isOff: true } });
+    job.count('vent-frame', 1, false);
+    expect(job.now2().facts.at(-1)).toMatchObject({ fact: { kind: 'frame', frame: 'vent-frame', isOff: false } });
+  });
+
+  it('bolts that are all out lift no pack, and the first one back hangs it in the car', () => {
+    const job = new Hands();
+    expect(job.count('pack-bolt', 6)).toEqual(['part.moved']);
+    expect(job.now2().pack.isOnBench).toBe(false);
+    job.say({ kind: 'pack', isOnBench: true });
+    job.count('pack-bolt', 1, false);
+    expect(job.now2().pack.isOnBench).toBe(false);
+  });
+
+  it('pieces counted twice neither cover nor part anything', () => {
+    const job = new Hands(shippedProfile('turnstone-30'));
+    job.count('sense-plug', 2);
+    job.count('sense-plug', 2);
+    expect(job.now2().pack.isHarnessUnplugged).toBe(false);
+  });
+});
+
+describe('a fact moves the parts that it speaks of', () => {
+  it('all of them, and back from where they lie', () => {
+    const job = new Hands();
+    expect(job.say({ kind: 'connectors', are: 'open' })).toEqual(['fact.stated', 'part.moved']);
+    expect(job.off('hv-cable')).toBe(2);
+    // off and insulated they are no less off
+    expect(job.say({ kind: 'connectors', are: 'insulated' })).toEqual(['fact.stated']);
+    expect(job.disagreements()).toEqual([]);
+    job.say({ kind: 'connectors', are: 'closed' });
+    expect(job.off('hv-cable')).toBe(0);
+  });
+
+  it('where some are counted already it is asked once: all, or as counted, and then the more hazardous holds with both named', () => {
+    const harness: Fact = { kind: 'harness', isUnplugged: true };
+    const counted = (): Hands => {
+      const job = new Hands(shippedProfile('turnstone-30'));
+      job.count('sense-plug', 2);
+      return job;
+    };
+    const asked = counted();
+    expect(listCountsThatDiffer(asked.now2(), harness, asked.pack)).toEqual(['sense connector: 2 of 3 counted off']);
+    asked.say(harness, 'all');
+    expect(asked.off('sense-plug')).toBe(3);
+    expect(asked.disagreements()).toEqual([]);
+    expect(listCountsThatDiffer(asked.now2(), { kind: 'harness', isUnplugged: false }, asked.pack)).toEqual([]);
+
+    const other = counted();
+    for (const fact of [
+      { kind: 'plug', isIn: false },
+      { kind: 'pack', isOnBench: true },
+    ] as const)
+      other.say(fact);
+    for (const fact of [
+      { kind: 'case', isOpen: true },
+      { kind: 'covers', areOff: true },
+    ] as const)
+      other.say(fact);
+    const whole = other.volt();
+    other.say(harness, 'asCounted');
+    expect(other.now2().pack.isHarnessUnplugged).toBe(true);
+    expect(other.disagreements()).toEqual(['sense connector: 2 of 3 counted off']);
+    // one plug still ties the halves
+    expect(other.volt()).toBeCloseTo(whole, 6);
+    expect(findJobExposure(other.now2(), other.pack).basis.join(' ')).toContain('sense connector: 2 of 3 counted off');
+    expect(findJobExposure(other.now2(), other.pack).excess.map((e) => e.cause)).toContain('counts');
+  });
+
+  it('scrapped pieces come back as new ones, where that is what is meant', () => {
+    const job = new Hands();
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'scrapped' }] as const;
+    job.do({ type: 'part.moved', body: { stage: 'open', partId: 'post-cover', count: 2, from, to, condition: 'broken' } });
+    const on: Fact = { kind: 'covers', areOff: false };
+    expect(listCountsThatDiffer(job.now2(), on, dunlin)).toHaveLength(1);
+    job.say(on, 'all');
+    expect(job.off('post-cover')).toBe(0);
+    expect(job.disagreements()).toEqual([]);
+  });
+
+  it.each(SHIPPED)('down and back up on %s leaves nothing owed, nothing bare and nothing in disagreement', (id) => {
+    const pack = shippedProfile(id);
+    const job = new Hands(pack);
+    const down = pack.procedure.filter(({ stage }) => stage === 'isolate' || stage === 'strip' || stage === 'open').map((p) => p.fact);
+    for (const fact of down) job.say(fact);
+    expect(job.disagreements()).toEqual([]);
+    for (const fact of down.toReversed()) {
+      if (fact.kind === 'case') job.say({ kind: 'case', isOpen: false });
+      if (fact.kind === 'covers') job.say({ kind: 'covers', areOff: false });
+      if (fact.kind === 'harness') job.say({ kind: 'harness', isUnplugged: false });
+      if (fact.kind === 'frame') job.say({ ...fact, isOff: false });
+      if (fact.kind === 'links') job.say({ ...fact, areOpen: false });
+      if (fact.kind === 'connectors') job.say({ kind: 'connectors', are: 'closed' });
+      if (fact.kind === 'pack') job.say({ kind: 'pack', isOnBench: false });
+    }
+    const { parts } = findLedger(job.now2(), pack);
+    const owed = parts.filter((b) => b.owed !== 0 && !b.part.effects.some((e) => e.kind === 'partsMounting'));
+    expect(owed.map((b) => b.part.id)).toEqual([]);
+  });
+});
+
+describe('a count that is taken back', () => {
+  it('states anew what it meant', () => {
+    const job = new Hands();
+    job.say({ kind: 'case', isOpen: true });
+    job.count('post-cover', 1);
+    const commandId = job.events.at(-1)?.commandId ?? '';
+    expect(job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } })).toEqual(['act.withdrawn', 'fact.stated']);
+    expect(job.volt()).toBe(0);
+    expect(job.off('post-cover')).toBe(0);
+  });
+
+  it('puts back what stood where neither way is the lesser: a pack on the bench stays there', () => {
+    const job = new Hands();
+    job.say({ kind: 'pack', isOnBench: true });
+    job.count('pack-bolt', 6, false);
+    const commandId = job.events.at(-1)?.commandId ?? '';
+    expect(job.now2().pack.isOnBench).toBe(false);
+    job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(job.now2().pack.isOnBench).toBe(true);
+  });
+
+  it('is one thing to take back: a fact that moved parts is stated anew, not taken back', () => {
+    const job = new Hands();
+    job.say({ kind: 'covers', areOff: true });
+    expect(job.now2().undoable.get('om') ?? []).toEqual([]);
+    job.count('hv-cable', 2);
+    expect(job.now2().undoable.get('om')).toHaveLength(1);
+  });
+});
+
+describe('movements of a stream from before', () => {
+  it('raise the line in the view and change nothing that was recorded', () => {
+    const job = new Recorder().open();
+    const moved = {
+      stage: 'strip',
+      partId: 'hv-cable',
+      count: 2,
+      from: { kind: 'inPlace' },
+      to: { kind: 'onPart' },
+      condition: 'good',
+    } as const;
+    job.add({ type: 'part.moved', body: moved });
+    const state = job.state();
+    expect(state.pack.connectors).toBe('closed');
+    expect(state.facts).toEqual([]);
+    expect(findJobExposure(state, dunlin).reachable.volt).toBeCloseTo(STRING, 6);
+    expect(listDisagreements(state, dunlin)).toMatchObject([{ thing: 'carSide', sentence: 'HV cable: 2 of 2 counted off' }]);
+  });
+
+  it('lower nothing: a part that nobody counted says nothing against a fact', () => {
+    const job = new Recorder().open();
+    job.fact('open', { kind: 'frame', frame: 'vent-frame', isOff: true });
+    expect(listDisagreements(job.state(), dunlin)).toEqual([]);
+  });
+});
