@@ -77,8 +77,8 @@ export const cutOffSchema = z.object({
 });
 export type CutOff = Readonly<z.infer<typeof cutOffSchema>>;
 
-/** A device says which job it has open; null: it left, and holds nothing of it that the server does not know. */
-export const enteringSchema = z.strictObject({ jobId: idSchema.nullable() });
+/** A device has a job open, or left it: then it holds nothing of it that the server does not know. */
+export const enteringSchema = z.strictObject({ jobId: idSchema, isOpen: z.boolean() });
 
 /** First word of a stream, and the beats that follow: the server's time, the version of its fold, and which devices are cut off. */
 export const helloSchema = z.object({

@@ -40,7 +40,7 @@ interface Bench {
   isTwelveVoltOff: boolean;
   isDrained: boolean;
   cables: 'closed' | 'open' | 'insulated';
-  areOutletsBare: boolean;
+  outlets: 'covered' | 'bare' | 'capped';
   isOnBench: boolean;
   areRelaysOut: boolean;
   isCaseOpen: boolean;
@@ -73,7 +73,7 @@ function replay(profile: Profile, hidden: Hidden, moduleIds: readonly string[], 
       isTwelveVoltOff: false,
       isDrained: false,
       cables: 'closed',
-      areOutletsBare: false,
+      outlets: 'covered',
       isOnBench: false,
       areRelaysOut: false,
     },
@@ -94,12 +94,13 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       if (!deed.isOff) bench.isDrained = false;
       return;
     case 'cables':
-      bench.areOutletsBare = deed.are !== 'closed';
+      // insulated, the posts they sat on are covered with them, as long as the pack sits in the car
+      bench.outlets = deed.are === 'open' ? 'bare' : 'covered';
       bench.cables = deed.are;
       movePieces(bench, profile, deed.are !== 'closed', (e) => e.kind === 'bares' && e.what === 'carSide');
       return;
     case 'outlets':
-      bench.areOutletsBare = deed.areBare;
+      bench.outlets = deed.areBare ? 'bare' : 'capped';
       movePieces(bench, profile, deed.areBare, (e) => e.kind === 'bares' && e.what === 'outletPosts');
       return;
     case 'pack':
@@ -194,13 +195,13 @@ function settleParts(bench: Bench, partId: string, profile: Profile): void {
     const areAllOff = kin.every((p, i) => (off[i] ?? 0) >= (p.count ?? Infinity));
     if (effect.kind === 'bares') {
       if (effect.what === 'carSide') {
-        if (isAnyOff && bench.cables === 'closed') bench.areOutletsBare = true;
-        if (!isAnyOff) bench.areOutletsBare = false;
+        if (isAnyOff && bench.cables === 'closed') bench.outlets = 'bare';
+        if (!isAnyOff) bench.outlets = 'covered';
         bench.cables = !isAnyOff ? 'closed' : bench.cables === 'insulated' ? 'insulated' : 'open';
       }
       if (effect.what === 'case') bench.isCaseOpen = isAnyOff;
       if (effect.what === 'covers') bench.areCoversOff = isAnyOff;
-      if (effect.what === 'outletPosts') bench.areOutletsBare = isAnyOff;
+      if (effect.what === 'outletPosts') bench.outlets = isAnyOff ? 'bare' : 'capped';
     }
     if (effect.kind === 'partsHarness') bench.isHarnessOut = areAllOff;
     for (const k of linksOfPart(profile, effect))
@@ -272,8 +273,8 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
   settle();
   const bare = new Set<number>();
   if (bench.isCaseOpen && bench.areCoversOff) for (let i = 0; i < 2 * n; i++) bare.add(i);
-  // on the bench its cables are off, whatever was said of them
-  if (bench.areOutletsBare || (bench.isOnBench && bench.cables === 'closed')) for (const post of [outPlus, outMinus]) bare.add(post);
+  // on the bench they are bare until they are capped, whatever was said of the cables
+  if (bench.outlets === 'bare' || (bench.isOnBench && bench.outlets !== 'capped')) for (const post of [outPlus, outMinus]) bare.add(post);
   if (!bench.isOnBench && bench.cables === 'open') for (const post of [carPlus, carMinus]) bare.add(post);
   if (bench.isHarnessOut) {
     let next = 1;

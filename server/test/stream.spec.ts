@@ -165,8 +165,9 @@ describe('a device that is cut off', () => {
     const own = await startApp(db, { clock: () => new Date(now.time) });
     const url = await listen(own);
     const session = await signIn(own);
-    const enter = async (deviceId: string, jobId: string | null) =>
-      (await own.inject({ method: 'POST', url: `/api/devices/${deviceId}`, headers: { cookie: session }, payload: { jobId } })).statusCode;
+    const enter = async (deviceId: string, jobId: string, isOpen = true) =>
+      (await own.inject({ method: 'POST', url: `/api/devices/${deviceId}`, headers: { cookie: session }, payload: { jobId, isOpen } }))
+        .statusCode;
     try {
       expect(await enter('tablet', 'job-1')).toBe(200);
       expect(await enter('bench', 'job-1')).toBe(200);
@@ -179,7 +180,7 @@ describe('a device that is cut off', () => {
       const since = new Date(now.time - 11_000).toISOString();
       await listener.until(() => JSON.stringify(said()).includes('tablet'));
       expect(said()).toMatchObject({ cutOff: [{ deviceId: 'tablet', jobId: 'job-1', by: 'om', since }] });
-      expect(await enter('tablet', null)).toBe(200);
+      expect(await enter('tablet', 'job-1', false)).toBe(200);
       await listener.until(() => !JSON.stringify(said()).includes('tablet'));
       await listener.stop();
     } finally {
@@ -191,10 +192,10 @@ describe('a device that is cut off', () => {
     const [app] = apps;
     const post = async (deviceId: string, payload: object, headers = { cookie }) =>
       (await app?.inject({ method: 'POST', url: `/api/devices/${deviceId}`, headers, payload }))?.statusCode;
-    expect(await post('a b', { jobId: 'j' })).toBe(422);
-    expect(await post('constructor', { jobId: '__proto__' })).toBe(422);
+    expect(await post('a b', { jobId: 'j', isOpen: true })).toBe(422);
+    expect(await post('constructor', { jobId: '__proto__', isOpen: true })).toBe(422);
     expect(await post('a', {})).toBe(422);
-    expect(await post('a', { jobId: 'j' }, { cookie: '' })).toBe(401);
+    expect(await post('a', { jobId: 'j', isOpen: true }, { cookie: '' })).toBe(401);
   });
 });
 

@@ -13,6 +13,12 @@ export type Contactors = (typeof CONTACTORS)[number];
 export const CAR_SIDES = ['closed', 'open', 'insulated'] as const;
 export type CarSide = (typeof CAR_SIDES)[number];
 
+/**
+ * The pack's own HV posts: `covered` where they sit, as long as they sit in the car; `capped` themselves, also on the bench; or `bare`.
+ */
+export const OUTLETS = ['covered', 'bare', 'capped'] as const;
+export type Outlets = (typeof OUTLETS)[number];
+
 export type Effect =
   /** Key, 12 V or plug was moved: what a proof of dead rests on. */
   | { readonly kind: 'touched'; readonly what: 'key'; readonly isAway: boolean; readonly custody: string | null }
@@ -30,7 +36,8 @@ export type Effect =
   /** It was said where key or plug is kept; neither was moved. */
   | { readonly kind: 'stowed'; readonly what: 'key' | 'plug'; readonly custody: string }
   | { readonly kind: 'bared'; readonly what: 'carSide'; readonly how: CarSide }
-  | { readonly kind: 'bared'; readonly what: 'case' | 'covers' | 'outletPosts'; readonly isBare: boolean }
+  | { readonly kind: 'bared'; readonly what: 'outletPosts'; readonly are: Outlets }
+  | { readonly kind: 'bared'; readonly what: 'case' | 'covers'; readonly isBare: boolean }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'links'; readonly links: readonly Join[] }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'harness' }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'contactors'; readonly are: Contactors }
@@ -69,8 +76,7 @@ export const packStateSchema = z.strictObject({
   keyCustody: z.string().nullable(),
   plugCustody: z.string().nullable(),
   connectors: z.enum(CAR_SIDES),
-  /** The pack's own HV posts: bare once their cover or the cables are off, until they are capped. */
-  areOutletPostsBare: z.boolean(),
+  outletPosts: z.enum(OUTLETS),
   contactors: z.enum(CONTACTORS),
   isOnBench: z.boolean(),
   isCaseOpen: z.boolean(),
@@ -95,7 +101,7 @@ export function wholePack(profile: StringPlan): PackState {
     keyCustody: null,
     plugCustody: null,
     connectors: 'closed',
-    areOutletPostsBare: false,
+    outletPosts: 'covered',
     contactors: 'unknown',
     isOnBench: false,
     isCaseOpen: false,
@@ -141,7 +147,7 @@ function applyBaring(pack: PackState, effect: Extract<Effect, { kind: 'bared' }>
     case 'carSide':
       return { ...pack, connectors: effect.how };
     case 'outletPosts':
-      return { ...pack, areOutletPostsBare: effect.isBare };
+      return { ...pack, outletPosts: effect.are };
     case 'case':
       return { ...pack, isCaseOpen: effect.isBare };
     case 'covers':

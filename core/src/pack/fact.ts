@@ -20,7 +20,7 @@ export const factSchema = z.discriminatedUnion('kind', [
   /** Where key or plug is kept, said later: nothing was moved. */
   z.strictObject({ kind: z.literal('custody'), of: z.enum(['key', 'plug']), custody: custody.unwrap() }),
   z.strictObject({ kind: z.literal('connectors'), are: z.enum(CAR_SIDES) }),
-  /** The pack's own HV posts: bare, or under their cover or caps. */
+  /** The pack's own HV posts: bare, or under a cover or caps of their own. */
   z.strictObject({ kind: z.literal('outletPosts'), areBare: z.boolean() }),
   z.strictObject({ kind: z.literal('contactors'), are: z.enum(CONTACTORS) }),
   z.strictObject({ kind: z.literal('pack'), isOnBench: z.boolean() }),
@@ -64,13 +64,13 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
     case 'custody':
       return [{ kind: 'stowed', what: fact.of, custody: fact.custody }];
     case 'connectors':
-      // cables that are off leave bare the posts that they sat on, until it is said that those are capped
+      // insulated, the posts that they sat on are covered with them while the pack sits in its car
       return [
         { kind: 'bared', what: 'carSide', how: fact.are },
-        { kind: 'bared', what: 'outletPosts', isBare: fact.are !== 'closed' },
+        { kind: 'bared', what: 'outletPosts', are: fact.are === 'open' ? 'bare' : 'covered' },
       ];
     case 'outletPosts':
-      return [{ kind: 'bared', what: 'outletPosts', isBare: fact.areBare }];
+      return [{ kind: 'bared', what: 'outletPosts', are: fact.areBare ? 'bare' : 'capped' }];
     case 'contactors':
       return [{ kind: fact.are === 'shut' || fact.are === 'unknown' ? 'joined' : 'parted', what: 'contactors', are: fact.are }];
     case 'pack':

@@ -11,9 +11,9 @@ export interface Hazards {
   /** Car side of the HV cables: bare, and perhaps still joined to the pack. */
   readonly isCarSideBare: boolean;
   readonly mayCablesBeOn: boolean;
-  /** Stated on: of a pack on the bench that cannot be, and nobody capped its posts. */
-  readonly areCablesStatedOn: boolean;
   readonly areOutletPostsBare: boolean;
+  /** Nobody said that the posts are capped themselves: on the bench they lie bare. */
+  readonly areOutletPostsUncapped: boolean;
   readonly mayContactorsBeShut: boolean;
   readonly isCaseOpen: boolean;
   readonly areCoversOff: boolean;
@@ -31,8 +31,8 @@ export function hazardsOf(pack: PackState): Hazards {
     mayBeOnBench: pack.isOnBench,
     isCarSideBare: pack.connectors === 'open',
     mayCablesBeOn: pack.connectors !== 'insulated',
-    areCablesStatedOn: pack.connectors === 'closed',
-    areOutletPostsBare: pack.areOutletPostsBare,
+    areOutletPostsBare: pack.outletPosts === 'bare',
+    areOutletPostsUncapped: pack.outletPosts !== 'capped',
     mayContactorsBeShut: pack.contactors !== 'takenOut',
     isCaseOpen: pack.isCaseOpen,
     areCoversOff: pack.areCoversOff,
@@ -52,8 +52,8 @@ export function joinHazards(a: Hazards, b: Hazards): Hazards {
     mayBeOnBench: a.mayBeOnBench || b.mayBeOnBench,
     isCarSideBare: a.isCarSideBare || b.isCarSideBare,
     mayCablesBeOn: a.mayCablesBeOn || b.mayCablesBeOn,
-    areCablesStatedOn: a.areCablesStatedOn || b.areCablesStatedOn,
     areOutletPostsBare: a.areOutletPostsBare || b.areOutletPostsBare,
+    areOutletPostsUncapped: a.areOutletPostsUncapped || b.areOutletPostsUncapped,
     mayContactorsBeShut: a.mayContactorsBeShut || b.mayContactorsBeShut,
     isCaseOpen: a.isCaseOpen || b.isCaseOpen,
     areCoversOff: a.areCoversOff || b.areCoversOff,

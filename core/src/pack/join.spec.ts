@@ -109,7 +109,7 @@ describe('two states at once', () => {
     { kind: 'bared', what: 'carSide', how: 'open' },
     { kind: 'bared', what: 'case', isBare: true },
     { kind: 'bared', what: 'covers', isBare: true },
-    { kind: 'bared', what: 'outletPosts', isBare: true },
+    { kind: 'bared', what: 'outletPosts', are: 'bare' },
     { kind: 'parted', what: 'contactors', are: 'shut' },
     { kind: 'charged', by: 'source', volt: 300 },
   );
@@ -122,10 +122,10 @@ describe('two states at once', () => {
       ...{
         mayBeInCar: true,
         mayBeOnBench: true,
-        areCablesStatedOn: false,
         isCarSideBare: true,
         mayCablesBeOn: true,
         areOutletPostsBare: true,
+        areOutletPostsUncapped: true,
         mayContactorsBeShut: true,
       },
       ...{ isCaseOpen: true, areCoversOff: true, mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },

@@ -14,13 +14,22 @@ export interface Presence {
   readonly clock: () => Date;
 }
 
-/** The device opened a job, or left it: then it holds nothing of it that the server does not know. */
-export async function enterJob({ pool, shopId, clock }: Presence, deviceId: string, jobId: string | null, personId: string): Promise<void> {
+/** The device opened a job. */
+export async function enterJob({ pool, shopId, clock }: Presence, deviceId: string, jobId: string, personId: string): Promise<void> {
   await pool.query({
     name: 'enter-job',
-    text: `insert into device (shop_id, device_id, job_id, person_id, seen_at) values ($1, $2, $3, $4, $5)
-           on conflict (shop_id, device_id) do update set job_id = excluded.job_id, person_id = excluded.person_id, seen_at = excluded.seen_at`,
+    text: `insert into device_job (shop_id, device_id, job_id, person_id, seen_at) values ($1, $2, $3, $4, $5)
+           on conflict (shop_id, device_id, job_id) do update set person_id = excluded.person_id, seen_at = excluded.seen_at`,
     values: [shopId, deviceId, jobId, personId, clock()],
+  });
+}
+
+/** The device left a job: it holds nothing of it that the server does not know. */
+export async function leaveJob({ pool, shopId }: Presence, deviceId: string, jobId: string): Promise<void> {
+  await pool.query({
+    name: 'leave-job',
+    text: 'delete from device_job where shop_id = $1 and device_id = $2 and job_id = $3',
+    values: [shopId, deviceId, jobId],
   });
 }
 
@@ -28,7 +37,7 @@ export async function enterJob({ pool, shopId, clock }: Presence, deviceId: stri
 export async function noteSeen({ pool, shopId, clock }: Presence, deviceId: string): Promise<void> {
   await pool.query({
     name: 'note-seen',
-    text: 'update device set seen_at = $3 where shop_id = $1 and device_id = $2 and job_id is not null',
+    text: 'update device_job set seen_at = $3 where shop_id = $1 and device_id = $2',
     values: [shopId, deviceId, clock()],
   });
 }
@@ -38,8 +47,8 @@ export async function listCutOff(db: Queryable, { shopId, clock }: Omit<Presence
   const now = clock().getTime();
   const { rows } = await db.query<{ device_id: string; job_id: string; person_id: string; seen_at: Date }>({
     name: 'list-cut-off',
-    text: `select device_id, job_id, person_id, seen_at from device
-           where shop_id = $1 and job_id is not null and seen_at < $2 and seen_at > $3 order by seen_at`,
+    text: `select device_id, job_id, person_id, seen_at from device_job
+           where shop_id = $1 and seen_at < $2 and seen_at > $3 order by seen_at`,
     values: [shopId, new Date(now - SILENCE_MILLISECOND), new Date(now - FORGOTTEN_MILLISECOND)],
   });
   return rows.map((r) => ({ deviceId: r.device_id, jobId: r.job_id, by: r.person_id, since: r.seen_at.toISOString() }));

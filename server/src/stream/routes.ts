@@ -7,7 +7,7 @@ import type pg from 'pg';
 import { toWireEvent } from '../jobs/job-states.ts';
 import { findEpoch, readAfter, type Cursor, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
-import { CutOffList, enterJob, noteSeen } from './presence.ts';
+import { CutOffList, enterJob, leaveJob, noteSeen } from './presence.ts';
 import * as z from 'zod';
 
 export interface StreamRoutes {
@@ -37,7 +37,10 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
     '/api/devices/:deviceId',
     { schema: { tags: ['stream'], params: z.object({ deviceId: idSchema }), body: enteringSchema } },
     async (request) => {
-      await enterJob(presence, request.params.deviceId, request.body.jobId, request.who?.personId ?? '');
+      const { deviceId } = request.params;
+      const { jobId, isOpen } = request.body;
+      if (isOpen) await enterJob(presence, deviceId, jobId, request.who?.personId ?? '');
+      else await leaveJob(presence, deviceId, jobId);
       return {};
     },
   );

@@ -23,6 +23,7 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
       ...say(pack.isCaseOpen, 'The case is stated open.'),
       ...say(pack.connectors !== 'closed', 'The HV cables are not stated on and covered.'),
       ...say(!pack.isPlugIn, 'The service plug is stated out.'),
+      ...say(pack.isPlugIn && pack.isPlugLatched === false, 'The service plug is stated in and not latched.'),
       ...say(pack.isTwelveVoltOff, 'The 12 V is stated off.'),
     ];
   },

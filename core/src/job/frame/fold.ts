@@ -134,7 +134,7 @@ function effectsOf(event: JobEvent): Effect[] {
     (moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }) as const,
   );
   if (event.body.kind !== 'benchOnly') return modules;
-  return [...modules, { kind: 'moved', what: 'pack', isOnBench: true }, { kind: 'bared', what: 'outletPosts', isBare: true }];
+  return [...modules, { kind: 'moved', what: 'pack', isOnBench: true }, { kind: 'bared', what: 'outletPosts', are: 'bare' }];
 }
 
 function applyFrame(state: JobState, profile: Profile, event: EventHeader & FrameAct, own: Own): void {

@@ -115,7 +115,8 @@ export function renewStatement(held: Statements, fact: Fact, stamp: Stamp, profi
 
 /** The part of a fact that speaks of one thing. */
 function ownFact(fact: Fact, effect: Effect, thing: string): Fact {
-  if (effect.kind === 'bared' && effect.what === 'outletPosts') return { kind: 'outletPosts', areBare: effect.isBare };
+  if (effect.kind === 'bared' && effect.what === 'outletPosts' && effect.are !== 'covered')
+    return { kind: 'outletPosts', areBare: effect.are === 'bare' };
   if (effect.kind !== 'joined' && effect.kind !== 'parted') return fact;
   const link = Number(/^link:(\d+)$/.exec(thing)?.[1]);
   return link > 0 && fact.kind !== 'plug' ? { kind: 'links', links: [link], areOpen: effect.kind === 'parted' } : fact;

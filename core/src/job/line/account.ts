@@ -129,9 +129,9 @@ export function isCarBare({ mayBeInCar, isCarSideBare, areOutletPostsBare, mayCa
   return mayBeInCar && (isCarSideBare || (areOutletPostsBare && mayCablesBeOn));
 }
 
-/** Whether the pack's own HV posts lie bare: on the bench its cables are off, whatever was said of them. */
-export function areOutletsBare({ areOutletPostsBare, mayBeOnBench, areCablesStatedOn }: Hazards): boolean {
-  return areOutletPostsBare || (mayBeOnBench && areCablesStatedOn);
+/** Whether the pack's own HV posts lie bare: on the bench they do until they are capped, whatever was said of the cables. */
+export function areOutletsBare({ areOutletPostsBare, mayBeOnBench, areOutletPostsUncapped }: Hazards): boolean {
+  return areOutletPostsBare || (mayBeOnBench && areOutletPostsUncapped);
 }
 
 /** Posts bare to a finger in the pack itself. */

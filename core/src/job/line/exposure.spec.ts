@@ -40,10 +40,12 @@ describe('findJobExposure', () => {
       volt: expect.closeTo(MAXIMUM, 6),
       between: ['28+', '1-'],
     });
-    // insulated, the car is out of it; the pack's own posts stay bare, and nothing proves its contactors open
+    // insulated, the car is out of it, and the posts they sat on are covered with them until the pack leaves the car
     recorder.fact('isolate', { kind: 'connectors', are: 'insulated' });
+    expect(findJobExposure(recorder.state(), profile).reachable.volt).toBe(0);
+    recorder.fact('strip', { kind: 'pack', isOnBench: true });
     expect(findJobExposure(recorder.state(), profile).reachable.volt).toBeCloseTo(MAXIMUM, 6);
-    recorder.fact('isolate', { kind: 'outletPosts', areBare: false });
+    recorder.fact('strip', { kind: 'outletPosts', areBare: false });
     expect(findJobExposure(recorder.state(), profile).reachable.volt).toBe(0);
   });
 

@@ -78,9 +78,12 @@ export class JobPage {
       what: 'take back your last reading, sweep or import',
       run: () => void this.log.undo(),
     });
+    const leave = (): void => this.log.leave();
+    window.addEventListener('pagehide', leave);
     inject(DestroyRef).onDestroy(() => {
       off();
-      this.log.leave();
+      window.removeEventListener('pagehide', leave);
+      leave();
     });
   }
 

@@ -20,8 +20,10 @@ export class Api {
     return this.#send(path, schema, { headers: etag ? { 'if-none-match': etag } : {} });
   }
 
-  post<S extends z.ZodType>(path: string, schema: S, body: unknown): Promise<Reply<z.output<S>>> {
-    return this.#send(path, schema, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  /** @param mayOutlive the page may be closed before the answer: it is sent all the same */
+  post<S extends z.ZodType>(path: string, schema: S, body: unknown, mayOutlive = false): Promise<Reply<z.output<S>>> {
+    const headers = { 'content-type': 'application/json' };
+    return this.#send(path, schema, { method: 'POST', headers, body: JSON.stringify(body), keepalive: mayOutlive });
   }
 
   /** Puts a picture. */

@@ -89,7 +89,7 @@ function setUp() {
       { provide: Outbox, useValue: outbox },
       { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
       { provide: Link, useValue: { events$, behind$, heardAt, serverNow, isTooOld, cutOff } },
-      { provide: Tabs, useValue: { messages$ } },
+      { provide: Tabs, useValue: { messages$, tell: (m: TabMessage) => messages$.next(m) } },
     ],
   });
   const log = TestBed.inject(JobLog);
@@ -369,12 +369,12 @@ describe('an open job', () => {
     const { log, server, cutOff } = setUp();
     await log.open('j');
     const own = TestBed.inject(DeviceStore).deviceId;
-    expect(server.told).toEqual([[`/api/devices/${own}`, { jobId: 'j' }]]);
+    expect(server.told).toEqual([[`/api/devices/${own}`, { jobId: 'j', isOpen: true }]]);
     const away = { deviceId: 'tablet', jobId: 'j', by: 'ts', since: at };
     cutOff.set([away, { ...away, jobId: 'another' }, { ...away, deviceId: own }]);
     expect(log.cutOff()).toEqual([away]);
     log.leave();
-    expect(server.told.at(-1)).toEqual([`/api/devices/${own}`, { jobId: null }]);
+    expect(server.told.at(-1)).toEqual([`/api/devices/${own}`, { jobId: 'j', isOpen: false }]);
   });
 
   it('does not leave a job for which acts wait: others must know that this device may hold more', async () => {

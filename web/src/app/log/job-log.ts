@@ -73,6 +73,7 @@ export class JobLog {
   readonly #papers = signal<JobPapers | null>(null);
   readonly #asked = signal<{ readonly stage: Stage; readonly fact: Fact; readonly differ: readonly string[] } | null>(null);
   #isFetching = false;
+  #isLeaving = false;
 
   readonly jobId = this.#jobId.asReadonly();
   readonly phase = computed((): JobPhase => (this.#link.isTooOld() ? 'tooOld' : this.#phase()));
@@ -200,12 +201,14 @@ export class JobLog {
       } else if (/^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
     });
     this.#link.behind$.subscribe(() => {
-      if (this.#jobId() !== '') this.#enter(this.#jobId());
+      if (this.#jobId() !== '') void this.#tellOpen(true);
       void this.#fetch();
       void this.#fetchPapers();
     });
     this.#tabs.messages$.subscribe((m) => {
       if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept);
+      // another tab closed the job that is still open in this one
+      if (m.kind === 'left' && m.jobId === this.#jobId() && !this.#isLeaving) void this.#tellOpen(true);
     });
     // a policy adopted on this job, here or elsewhere, changes the verdicts
     effect(() => {
@@ -216,17 +219,22 @@ export class JobLog {
 
   /** The job leaves the screen: unless acts of it wait here, this device holds nothing that others would have to know of. */
   leave(): void {
-    if (this.pendingCount() === 0) this.#enter(null);
+    if (this.pendingCount() > 0 || this.#jobId() === '') return;
+    this.#isLeaving = true;
+    void this.#tellOpen(false);
+    this.#tabs.tell({ kind: 'left', jobId: this.#jobId() });
   }
 
-  /** Tells which job is open here, so that others know when this device is cut off; without an answer it is told again at the next word. */
-  #enter(jobId: string | null): void {
-    void this.#api.post(`/api/devices/${encodeURIComponent(this.#store.deviceId)}`, doneSchema, { jobId });
+  /** Tells the server whether the job is open here, so that others know when this device is cut off; told again at each new stream. */
+  #tellOpen(isOpen: boolean): Promise<unknown> {
+    const body = { jobId: this.#jobId(), isOpen };
+    return this.#api.post(`/api/devices/${encodeURIComponent(this.#store.deviceId)}`, doneSchema, body, !isOpen);
   }
 
   async open(jobId: string): Promise<void> {
     this.#jobId.set(jobId);
-    this.#enter(jobId);
+    this.#isLeaving = false;
+    void this.#tellOpen(true);
     this.#phase.set('loading');
     const known = await this.#store.findJob(jobId).catch(() => undefined);
     if (this.#jobId() !== jobId) return;

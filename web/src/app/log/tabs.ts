@@ -7,6 +7,7 @@ export type TabMessage =
   | { readonly kind: 'event'; readonly event: StreamedEvent }
   | { readonly kind: 'behind' }
   | { readonly kind: 'waitingChanged' }
+  | { readonly kind: 'left'; readonly jobId: string }
   | { readonly kind: 'kept'; readonly jobId: string; readonly commandId: string; readonly kept: KeptAct }
   | { readonly kind: 'sessionChanged' };
 

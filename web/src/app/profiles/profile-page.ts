@@ -112,6 +112,15 @@ export class ProfilePage {
   protected readonly shownPart = signal<string | null>(null);
   protected readonly markedLinks = computed(() => this.effects().find((e) => e.part.id === this.shownPart())?.links ?? []);
 
+  /** What of the drawing the shown part bares. */
+  protected readonly bared = computed((): 'ends' | 'posts' | 'case' | null => {
+    const shown = this.effects().find((e) => e.part.id === this.shownPart())?.part.effects ?? [];
+    const what = shown.flatMap((e) => (e.kind === 'bares' ? [e.what] : []))[0];
+    if (what === undefined) return shown.some((e) => e.kind === 'partsHarness') ? 'posts' : null;
+    if (what === 'case') return 'case';
+    return what === 'covers' || what === 'harnessPins' ? 'posts' : 'ends';
+  });
+
   readonly #proposed = signal<readonly FoundPart[]>([]);
   /** Parts that jobs found and that this version does not know yet. */
   protected readonly found = computed(() => {

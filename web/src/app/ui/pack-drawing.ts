@@ -47,7 +47,9 @@ export class PackDrawing {
   /** A source across the ends, volt; null where there is none. */
   readonly sourceVolt = input<number | null>(null);
   readonly pin = input<DrawingPin | null>(null);
-  /** Places marked for what the words beside the drawing speak of. */
+  /** What lies bare once the part that is spoken of is off. */
+  readonly bared = input<'ends' | 'posts' | 'case' | null>(null);
+  /** Links marked for what the words beside the drawing speak of. */
   readonly markedLinks = input<readonly number[]>([]);
   readonly graphTitle = input('');
   /** Least deviation that fills the graph, so that noise does not look like faults. */
@@ -95,6 +97,14 @@ export class PackDrawing {
     const [u, v] = [last.x + last.width / 2, last.row === 0 ? last.y - 8 : last.y + SLAB_HEIGHT + 8];
     return last.row === 0 ? `M${x} ${y}V4H${u}V${v}` : `M${x} ${y}V4H${width - 4}V${v}H${u}`;
   });
+
+  /** Whether the post at this end of a slab is marked as bare: every one, or the two ends of the string. */
+  protected isBared(place: number, sign: string): boolean {
+    const bared = this.bared();
+    if (bared === 'posts') return true;
+    const isEnd = (place === 1 && sign === '−') || (place === this.profile().moduleCount && sign === '+');
+    return bared === 'ends' && isEnd;
+  }
 
   protected isMarked(link: number): boolean {
     return this.markedLinks().includes(link);

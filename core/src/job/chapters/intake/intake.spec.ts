@@ -73,6 +73,7 @@ describe('closing', () => {
     const undone: [Parameters<Recorder['fact']>[1], RegExp, Parameters<Recorder['fact']>[1]][] = [
       [{ kind: 'twelveVolt', isOff: true }, /12 V/, { kind: 'twelveVolt', isOff: false }],
       [{ kind: 'plug', isIn: false }, /plug/, { kind: 'plug', isIn: true }],
+      [{ kind: 'plug', isIn: true, isLatched: false }, /not latched/, { kind: 'plug', isIn: true, isLatched: true }],
       [{ kind: 'connectors', are: 'insulated' }, /cables/, { kind: 'connectors', are: 'closed' }],
       [{ kind: 'pack', isOnBench: true }, /bench/, { kind: 'pack', isOnBench: false }],
       [{ kind: 'case', isOpen: true }, /case/, { kind: 'case', isOpen: false }],

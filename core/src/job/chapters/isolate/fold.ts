@@ -74,7 +74,7 @@ function findProof(slice: IsolateState, proofId: string): IsolateState['proofs']
 function sayHandled(effect: Effect, pack: PackState): string | null {
   if (effect.kind === 'bared') {
     if (effect.what === 'carSide') return effect.how === 'insulated' && !pack.isOnBench ? 'The HV cables were handled' : null;
-    if (!effect.isBare || effect.what === 'outletPosts') return null;
+    if (effect.what === 'outletPosts' || !effect.isBare) return null;
     return effect.what === 'case' ? 'The case was opened' : 'The terminal covers came off';
   }
   return effect.kind === 'parted' && effect.what === 'links' ? 'Bus bars came off' : null;

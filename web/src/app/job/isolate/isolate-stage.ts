@@ -35,7 +35,14 @@ export class IsolateStage {
   protected readonly isGearMissing = signal(false);
   protected readonly isNoticeAllowed = signal('Notification' in window && Notification.permission === 'granted');
 
-  protected readonly order = computed(() => (this.log.policy().isolation.order === 'plugFirst' ? 'plug first' : '12 V first'));
+  /** As it was done; before that as the shop does it. */
+  protected readonly order = computed(() => {
+    const { plugOutAt = null, twelveVoltOffAt = null } = this.log.state()?.isolate ?? {};
+    if (plugOutAt === null && twelveVoltOffAt === null)
+      return this.log.policy().isolation.order === 'plugFirst' ? 'plug first' : '12 V first';
+    const isPlugFirst = plugOutAt !== null && (twelveVoltOffAt === null || plugOutAt < twelveVoltOffAt);
+    return isPlugFirst ? 'the plug came first' : 'the 12 V came first';
+  });
   /** What is stated here besides the steps: cables, the pack's own posts, contactors. */
   protected readonly rows = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];

@@ -8,6 +8,11 @@ export interface FactRow {
   readonly choices: readonly { readonly label: string; readonly fact: Fact; readonly isCurrent: boolean }[];
 }
 
+/** On the bench posts that nobody capped lie bare. */
+function areOutletsBare({ outletPosts, isOnBench }: PackState): boolean {
+  return outletPosts === 'bare' || (isOnBench && outletPosts !== 'capped');
+}
+
 export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
   const rows: FactRow[] = [
     row('plug', profile.plug.name, [
@@ -21,8 +26,8 @@ export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
       ['Off and insulated', { kind: 'connectors', are: 'insulated' }, pack.connectors === 'insulated'],
     ]),
     row('outletPosts', 'HV posts of the pack', [
-      ['Covered or capped', { kind: 'outletPosts', areBare: false }, !pack.areOutletPostsBare],
-      ['Bare', { kind: 'outletPosts', areBare: true }, pack.areOutletPostsBare],
+      ['Capped', { kind: 'outletPosts', areBare: false }, !areOutletsBare(pack)],
+      ['Bare', { kind: 'outletPosts', areBare: true }, areOutletsBare(pack)],
     ]),
     row('contactors', 'Contactors', [
       ['Not proven open', { kind: 'contactors', are: 'unknown' }, pack.contactors === 'unknown' || pack.contactors === 'open'],

@@ -18,6 +18,9 @@ import { StageTimes } from './stage-times.ts';
 import { TransferLedger } from './transfer-ledger.ts';
 import { VehiclePlan } from './vehicle-plan.ts';
 
+/** What is stated here besides the counts. */
+const HERE = ['connectors', 'outletPosts', 'pack'];
+
 /** The way to the pack: zone by zone on the plan of the vehicle, group by group into the tray, and the ledger of it. */
 @Component({
   selector: 'app-strip-stage',
@@ -63,7 +66,7 @@ export class StripStage {
   protected readonly openPart = signal<string | null>(null);
   protected readonly connectors = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
-    return state && profile ? listFactRows(state.pack, profile).filter((r) => r.key === 'connectors' || r.key === 'pack') : [];
+    return state && profile ? listFactRows(state.pack, profile).filter((r) => HERE.includes(r.key)) : [];
   });
   readonly #timed = computed(() => (this.#link.heardAt() > 0 ? this.#ready() : ''));
   /** What was found when the screen opened: it does not go away with the first act. */

@@ -17,6 +17,8 @@ import { JobLog } from '../../log/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { ImportDialog } from '../../import/import-dialog.ts';
+import { faultPin } from '../physical/fault-pin.ts';
+import { SourceForm } from '../physical/source-form.ts';
 import { LimitsLine } from './limits-line.ts';
 import { SweepEntry } from './sweep-entry.ts';
 import { SweepStart } from './sweep-start.ts';
@@ -35,13 +37,14 @@ const FIGURE_NAMES: Record<Figure, string> = {
 @Component({
   selector: 'app-test-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, PackDrawing, SweepEntry, SweepStart, VerdictCard, VerdictMark, ImportDialog, LimitsLine],
+  imports: [NzButtonModule, PackDrawing, SourceForm, SweepEntry, SweepStart, VerdictCard, VerdictMark, ImportDialog, LimitsLine],
   templateUrl: './test-stage.html',
   styleUrl: './test-stage.less',
 })
 export class TestStage {
   protected readonly log = inject(JobLog);
   protected readonly place = signal(1);
+  protected readonly fault = computed(() => faultPin(this.log));
   protected readonly isImporting = signal(false);
   /** Chosen by the person; null follows what is being measured. */
   readonly #figure = signal<Figure | null>(null);
