@@ -164,6 +164,12 @@ describe('the place of a single fault', () => {
     expect(must(findFaultPlace({ moduleCount: 28, negativeToChassisVolt: 0, positiveToChassisVolt: 210 })).modulesFromNegative).toBe(0);
   });
   it('refuses a sign, no voltage and half a module', () => {
+    // by hand: a quarter of 4 + 8 + 8 = 20 V is 5 V: module 1 whole, an eighth of module 2
+    const walked = { moduleCount: 3, negativeToChassisVolt: 50, positiveToChassisVolt: 150, moduleVolts: [4, 8, 8] };
+    expect(must(findFaultPlace(walked)).modulesFromNegative).toBeCloseTo(1.125, 9);
+    expect(must(findFaultPlace({ ...walked, positiveToChassisVolt: 0 })).modulesFromNegative).toBe(3);
+    expect(findFaultPlace({ ...walked, moduleVolts: [4, 8] })).toMatchObject({ code: 'mismatch', path: ['moduleVolts'] });
+    expect(findFaultPlace({ ...walked, moduleVolts: [4, 0, 8] })).toMatchObject({ code: 'impossible', path: ['moduleVolts', 1] });
     expect(findFaultPlace({ moduleCount: 28, negativeToChassisVolt: -1, positiveToChassisVolt: 1 })).toMatchObject({
       path: ['negativeToChassisVolt'],
     });

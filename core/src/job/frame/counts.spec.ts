@@ -2,6 +2,7 @@ import { contextOf, profile as dunlin, Recorder, SHIPPED, shippedProfile } from 
 import type { Fact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { findLedger } from '../chapters/strip/view.ts';
+import { stampOf } from '../chapters/stamp.ts';
 import { findJobExposure } from '../line/exposure.ts';
 import type { Act } from './acts.ts';
 import { listCountsThatDiffer, listDisagreements } from './counts.ts';
@@ -159,6 +160,19 @@ describe('a fact moves the parts that it speaks of', () => {
     expect(findJobExposure(other.now2(), other.pack).excess.map((e) => e.cause)).toContain('counts');
   });
 
+  it('but none where it came late: what moved the parts since has moved them', () => {
+    const job = new Hands();
+    job.say({ kind: 'harness', isUnplugged: false });
+    const act: Act = { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'harness', isUnplugged: true } } };
+    const at = new Date(job.now).toISOString();
+    const said = (minutesAgo: number) =>
+      stampOf({ number: 99, by: 'ts', at, deviceAt: new Date(job.now - minutesAgo * 60_000).toISOString() });
+    const kept = (minutesAgo: number) => decide(job.now2(), act, contextOf(job, { stamp: said(minutesAgo) }));
+    expect(kept(0)).toMatchObject({ value: [{ type: 'fact.stated' }, { type: 'part.moved' }] });
+    expect(kept(120)).toMatchObject({ value: [{ type: 'fact.stated' }] });
+    expect(kept(120)).toHaveProperty('value.length', 1);
+  });
+
   it('scrapped pieces come back as new ones, where that is what is meant', () => {
     const job = new Hands();
     const [from, to] = [{ kind: 'inPlace' }, { kind: 'scrapped' }] as const;
@@ -189,6 +203,20 @@ describe('a fact moves the parts that it speaks of', () => {
     const owed = parts.filter((b) => b.owed !== 0 && !b.part.effects.some((e) => e.kind === 'partsMounting'));
     expect(owed.map((b) => b.part.id)).toEqual([]);
   });
+});
+
+it('a count of what is bare already says so again: a cover put on before it, kept after it, covers nothing', () => {
+  const job = new Hands();
+  job.say({ kind: 'case', isOpen: true });
+  job.say({ kind: 'covers', areOff: true });
+  job.waitMinutes(10);
+  job.count('post-cover', 1);
+  job.waitMinutes(1);
+  // the other hand put them on five minutes ago, before that one came off again
+  job.add({ type: 'fact.stated', body: { stage: 'open', fact: { kind: 'covers', areOff: false } } }, 'ts');
+  Object.assign(job.events.at(-1) ?? {}, { deviceAt: new Date(job.now - 5 * 60_000).toISOString() });
+  expect(job.now2().pack.areCoversOff).toBe(true);
+  expect(job.volt()).toBeCloseTo(STRING, 6);
 });
 
 describe('a count that is taken back', () => {

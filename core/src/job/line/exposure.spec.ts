@@ -343,6 +343,37 @@ describe('a statement that comes late', () => {
     expect(volt(job)).toBe(0);
   });
 
+  it('keeps a word that says the same where it may be later than what is said next of the other', () => {
+    const job = opened();
+    const word = (id: string, turn: number) => ({ device: { id, turn, isClockSure: true } });
+    for (const [id, turn, areOff] of [
+      ['a', 1, true],
+      ['b', 1, true],
+      ['a', 2, false],
+    ] as const) {
+      job.fact('open', { kind: 'covers', areOff });
+      Object.assign(job.events.at(-1) as JobEvent, word(id, turn));
+    }
+    // it was off, on and off again, or off, off and on: nobody can tell
+    expect(volt(job)).toBeCloseTo(MAXIMUM, 6);
+  });
+
+  it('leaves a place of which it names another module at the most that one can have', () => {
+    const job = new Recorder().open();
+    const sweepId = job.startSweep('openCircuit');
+    const put: Fact = { kind: 'module', place: 3, moduleId: 'm3', isTurned: false };
+    job.waitMinutes(60);
+    job.fact('rebuild', put);
+    job.add({ type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.5 } });
+    const third = () => findJobExposure(job.state(), profile).modules[2];
+    expect(third()).toMatchObject({ volt: 7.5, isMeasured: true });
+    late(job, 'rebuild', { ...put, moduleId: 'S-9' }, 30);
+    expect(third()).toMatchObject({ volt: 9.6, isMeasured: false });
+    expect(job.state().pack.places[2]?.moduleId).toBe('m3');
+    job.fact('rebuild', put);
+    expect(third()?.volt).toBe(7.5);
+  });
+
   it('believes no clock that is not sure: what it says to be less hazardous lowers nothing', () => {
     const job = opened();
     job.fact('open', { kind: 'covers', areOff: true });

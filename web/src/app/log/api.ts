@@ -20,10 +20,13 @@ export class Api {
     return this.#send(path, schema, { headers: etag ? { 'if-none-match': etag } : {} });
   }
 
-  /** @param mayOutlive the page may be closed before the answer: it is sent all the same */
-  post<S extends z.ZodType>(path: string, schema: S, body: unknown, mayOutlive = false): Promise<Reply<z.output<S>>> {
-    const headers = { 'content-type': 'application/json' };
-    return this.#send(path, schema, { method: 'POST', headers, body: JSON.stringify(body), keepalive: mayOutlive });
+  /** Sent although the page goes away; nobody learns what became of it. */
+  sendLast(path: string, body: unknown): void {
+    navigator.sendBeacon(path, new Blob([JSON.stringify(body)], { type: 'application/json' }));
+  }
+
+  post<S extends z.ZodType>(path: string, schema: S, body: unknown): Promise<Reply<z.output<S>>> {
+    return this.#send(path, schema, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
   }
 
   /** Puts a picture. */

@@ -44,6 +44,10 @@ class FakeServer {
     return Promise.resolve({ kind: 'answer', etag: null, value: {} });
   }
 
+  sendLast(path: string, body: unknown): void {
+    this.told.push([path, body]);
+  }
+
   #answer(path: string): string {
     if (path.startsWith('/api/profiles/')) return JSON.stringify({ profile });
     if (path.startsWith('/api/policies/')) return JSON.stringify({ version: 1, policy: DEFAULT_POLICY });

@@ -201,14 +201,14 @@ export class JobLog {
       } else if (/^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
     });
     this.#link.behind$.subscribe(() => {
-      if (this.#jobId() !== '') void this.#tellOpen(true);
+      if (this.#jobId() !== '') this.#tellOpen(true);
       void this.#fetch();
       void this.#fetchPapers();
     });
     this.#tabs.messages$.subscribe((m) => {
       if (m.kind === 'kept' && m.jobId === this.#jobId()) this.#takeOwn(m.commandId, m.kept);
       // another tab closed the job that is still open in this one
-      if (m.kind === 'left' && m.jobId === this.#jobId() && !this.#isLeaving) void this.#tellOpen(true);
+      if (m.kind === 'left' && m.jobId === this.#jobId() && !this.#isLeaving) this.#tellOpen(true);
     });
     // a policy adopted on this job, here or elsewhere, changes the verdicts
     effect(() => {
@@ -221,20 +221,22 @@ export class JobLog {
   leave(): void {
     if (this.pendingCount() > 0 || this.#jobId() === '') return;
     this.#isLeaving = true;
-    void this.#tellOpen(false);
+    this.#tellOpen(false);
     this.#tabs.tell({ kind: 'left', jobId: this.#jobId() });
   }
 
   /** Tells the server whether the job is open here, so that others know when this device is cut off; told again at each new stream. */
-  #tellOpen(isOpen: boolean): Promise<unknown> {
+  #tellOpen(isOpen: boolean): void {
+    const path = `/api/devices/${encodeURIComponent(this.#store.deviceId)}`;
     const body = { jobId: this.#jobId(), isOpen };
-    return this.#api.post(`/api/devices/${encodeURIComponent(this.#store.deviceId)}`, doneSchema, body, !isOpen);
+    if (isOpen) void this.#api.post(path, doneSchema, body);
+    else this.#api.sendLast(path, body);
   }
 
   async open(jobId: string): Promise<void> {
     this.#jobId.set(jobId);
     this.#isLeaving = false;
-    void this.#tellOpen(true);
+    this.#tellOpen(true);
     this.#phase.set('loading');
     const known = await this.#store.findJob(jobId).catch(() => undefined);
     if (this.#jobId() !== jobId) return;

@@ -79,7 +79,7 @@ export class YardPage {
     const away = this.#link.cutOff().filter((c) => c.jobId === job.jobId && c.deviceId !== this.#deviceId);
     return [
       ...(waiting ? [`${waiting.count} not kept yet`] : []),
-      ...away.map((c) => `may be higher: ${c.by.toUpperCase()} cut off since ${clock(c.since)}`),
+      ...(away.length > 0 ? [`may be higher: cut off ${away.map((c) => `${c.by.toUpperCase()} since ${clock(c.since)}`).join(', ')}`] : []),
     ].join(', ');
   }
 

@@ -422,6 +422,17 @@ describe('evidence', () => {
     expect(findStanding(after.state(), after.now)).toBeNull();
   });
 
+  it('a late word about the plug moves nothing: the wait runs on from when it came out', () => {
+    const job = new Isolating().down();
+    const { endsAt } = job.isolation().wait;
+    job.waitMinutes(2);
+    job.say({ kind: 'plug', isIn: true });
+    late(job, 3600, 'jf');
+    expect(job.isolation().wait.endsAt).toBe(endsAt);
+    expect(job.state().pack.isPlugIn).toBe(false);
+    expect(job.state().isolate.touches.plug?.by).toBe('om');
+  });
+
   it('opening, covers and frames without a standing proof are marked like plug and cables', () => {
     const job = new Isolating().down();
     const odd = (fact: Fact): string | null => {
@@ -433,6 +444,23 @@ describe('evidence', () => {
     const proven = new Isolating().proven();
     proven.say({ kind: 'case', isOpen: true });
     expect(proven.state().facts.findLast((f) => f.fact.kind === 'case')?.outOfOrder).toBeNull();
+  });
+
+  it('a proof at the cables that are off and insulated says nothing of the pack’s own posts', () => {
+    const job = new Isolating().down();
+    job.say({ kind: 'connectors', are: 'insulated' });
+    expect(job.sign(job.prove())).toBeNull();
+    expect(job.reach()).toBe(0);
+    job.say({ kind: 'pack', isOnBench: true });
+    expect(job.reach()).toBeCloseTo(STRING, 6);
+    // taken while the cables were still on, it does
+    const other = new Isolating().proven();
+    for (const fact of [
+      { kind: 'connectors', are: 'insulated' },
+      { kind: 'pack', isOnBench: true },
+    ] as const)
+      other.say(fact);
+    expect(other.reach()).toBe(0.3);
   });
 
   it('a proof at the pack’s own posts lowers what they count at on the bench, and only that', () => {

@@ -26,7 +26,7 @@ export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
       ['Off and insulated', { kind: 'connectors', are: 'insulated' }, pack.connectors === 'insulated'],
     ]),
     row('outletPosts', 'HV posts of the pack', [
-      ['Capped', { kind: 'outletPosts', areBare: false }, !areOutletsBare(pack)],
+      ['Covered or capped', { kind: 'outletPosts', areBare: false }, !areOutletsBare(pack)],
       ['Bare', { kind: 'outletPosts', areBare: true }, areOutletsBare(pack)],
     ]),
     row('contactors', 'Contactors', [

@@ -1,0 +1,20 @@
+import { open, shot, base, browser } from './look.mjs';
+const page = await open('ts', 1280);
+await page.goto(base + '/job/demo-curlew/isolate'); await page.waitForTimeout(1500);
+await page.evaluate(() => document.querySelector('.odd, fieldset')?.scrollIntoView({ block: 'center' })); await page.waitForTimeout(300);
+await shot(page, 'iso2');
+await page.goto(base + '/job/demo-sanderling/open?part=links'); await page.waitForTimeout(1500);
+await page.getByRole('textbox', { name: 'Voltage of the source, volt' }).fill('250');
+await page.getByRole('button', { name: 'It is joined to the ends' }).click();
+await page.waitForTimeout(800);
+await page.evaluate(() => window.scrollTo(0, 0));
+await shot(page, 'links');
+await page.getByRole('button', { name: 'It is off and taken away' }).click(); await page.waitForTimeout(500);
+// counts that differ
+await page.goto(base + '/job/demo-plover/strip'); await page.waitForTimeout(1200);
+await shot(page, 'strip-plover');
+await page.goto(base + '/profiles/turnstone-30'); await page.waitForTimeout(1200);
+await page.getByRole('button', { name: /terminal cover/ }).first().click(); await page.evaluate(() => window.scrollTo(0, 0));
+await page.waitForTimeout(200);
+await shot(page, 'profile');
+await browser.close();

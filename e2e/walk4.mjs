@@ -1,0 +1,23 @@
+import { open, shot, base, browser } from './look.mjs';
+const page = await open('ts', 1280);
+let n = 0;
+const post = async (job, act, ago = 0, version = 1) => {
+  const commandId = `walk-${Date.now()}-${n++}`;
+  const r = await page.request.post(`${base}/api/jobs/${job}/acts`, { headers: { origin: base }, data: { commandId, deviceAt: new Date(Date.now() - ago * 1000).toISOString(), by: 'ts', version, act } });
+  if (!r.ok()) console.log(r.status(), await r.text());
+  return commandId;
+};
+const point = { at: 'inverterPosts', label: 'inverter posts, under their cover' };
+const proofId = await post('demo-plover', { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point, known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1 } }, 300, 2);
+await post('demo-plover', { type: 'proof.read', body: { proofId, entry: 'knownBefore', volt: 12.4, isFromMeter: false } }, 290);
+for (const ago of [240, 180, 120, 60]) await post('demo-plover', { type: 'proof.read', body: { proofId, entry: 'plusMinus', volt: 221.3, isFromMeter: false } }, ago);
+await post('demo-spoonbill', { type: 'part.moved', body: { stage: 'open', partId: 'node-plug', count: 3, from: { kind: 'inPlace' }, to: { kind: 'onPart' }, condition: 'good' } });
+await page.goto(base + '/job/demo-plover/isolate'); await page.waitForTimeout(1800);
+await shot(page, 'steady');
+await page.goto(base + '/job/demo-spoonbill/open'); await page.waitForTimeout(1500);
+await page.getByRole('button', { name: /node harness/ }).first().click();
+await page.getByRole('button', { name: /node harness: off/ }).click(); await page.waitForTimeout(600);
+await shot(page, 'question');
+await page.goto(base + '/yard'); await page.waitForTimeout(1200);
+await shot(page, 'yard');
+await browser.close();

@@ -1,0 +1,10 @@
+import { open, base, browser } from './look.mjs';
+const page = await open('ts', 1280);
+page.context().on('request', (r) => r.url().includes('/api/devices') && console.log('req', r.method(), r.postData()));
+page.context().on('requestfailed', (r) => r.url().includes('/api/devices') && console.log('failed', r.failure()?.errorText));
+page.context().on('response', (r) => r.url().includes('/api/devices') && console.log('res', r.status()));
+await page.goto(base + '/job/demo-godwit/intake'); await page.waitForTimeout(1500);
+await page.goto(base + '/yard'); await page.waitForTimeout(1500);
+await page.goto(base + '/job/demo-knot/test'); await page.waitForTimeout(1500);
+await page.getByRole('link', { name: 'Stock' }).first().click(); await page.waitForTimeout(1000);
+await browser.close();
