@@ -169,7 +169,7 @@ export class Workshop {
 
   #keepAct(act: Act): void {
     const at = new Date(this.#now).toISOString();
-    apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId: 'open', by: 'om', at, deviceAt: at, ...act } as JobEvent);
+    apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId: 'open', by: 'om', at, deviceAt: at, ...act });
   }
 
   /** Says something of a device: it waits there until it is sent. */
@@ -208,7 +208,7 @@ export class Workshop {
           deviceAt,
           ...(word ? { device: word } : {}),
           ...one,
-        } as JobEvent);
+        });
       this.#kept.push(done);
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
@@ -228,47 +228,71 @@ export class Workshop {
     const { plug, frames, bars, moduleCount, parts, moduleType } = this.#profile;
     const flip = this.#chance(0.5);
     switch (this.#random.below(17)) {
-      case 0:
-        return this.#fact(device, { kind: 'plug', isIn: flip }, { kind: 'plug', isIn: flip });
-      case 1:
-        return this.#fact(device, { kind: 'twelveVolt', isOff: flip }, { kind: 'twelveVolt', isOff: flip });
+      case 0: {
+        this.#fact(device, { kind: 'plug', isIn: flip }, { kind: 'plug', isIn: flip });
+        return;
+      }
+      case 1: {
+        this.#fact(device, { kind: 'twelveVolt', isOff: flip }, { kind: 'twelveVolt', isOff: flip });
+        return;
+      }
       case 2: {
         const are = this.#pick(['closed', 'open', 'insulated'] as const);
-        return this.#fact(device, { kind: 'connectors', are }, { kind: 'cables', are });
+        this.#fact(device, { kind: 'connectors', are }, { kind: 'cables', are });
+        return;
       }
-      case 3:
-        return this.#fact(device, { kind: 'case', isOpen: flip }, { kind: 'case', isOpen: flip });
-      case 4:
-        return this.#fact(device, { kind: 'covers', areOff: flip }, { kind: 'covers', areOff: flip });
-      case 5:
-        return this.#fact(device, { kind: 'harness', isUnplugged: flip }, { kind: 'harness', isOut: flip });
+      case 3: {
+        this.#fact(device, { kind: 'case', isOpen: flip }, { kind: 'case', isOpen: flip });
+        return;
+      }
+      case 4: {
+        this.#fact(device, { kind: 'covers', areOff: flip }, { kind: 'covers', areOff: flip });
+        return;
+      }
+      case 5: {
+        this.#fact(device, { kind: 'harness', isUnplugged: flip }, { kind: 'harness', isOut: flip });
+        return;
+      }
       case 6: {
-        if (frames.length === 0) return this.#bar(device, bars, flip);
+        if (frames.length === 0) {
+          this.#bar(device, bars, flip);
+          return;
+        }
         const frame = this.#pick(frames);
-        return this.#fact(device, { kind: 'frame', frame: frame.id, isOff: flip }, { kind: 'links', links: frame.links, areOpen: flip });
+        this.#fact(device, { kind: 'frame', frame: frame.id, isOff: flip }, { kind: 'links', links: frame.links, areOpen: flip });
+        return;
       }
-      case 7:
-        return this.#bar(device, bars, flip);
+      case 7: {
+        this.#bar(device, bars, flip);
+        return;
+      }
       case 8: {
         // said of one link of a frame that opens as one: no hand can do it with the frame on
         const link = 1 + this.#random.below(moduleCount - 1);
         if (link === plug.opensLink) return;
         const held = frames.some((f) => f.opensAsOne && f.links.includes(link));
-        return this.#fact(
+        this.#fact(
           device,
           { kind: 'links', links: [link], areOpen: flip },
           held && flip ? { kind: 'nothing' } : { kind: 'links', links: [link], areOpen: flip },
         );
+        return;
       }
-      case 9:
-        return this.#fact(device, { kind: 'pack', isOnBench: flip }, { kind: 'pack', isOnBench: flip });
+      case 9: {
+        this.#fact(device, { kind: 'pack', isOnBench: flip }, { kind: 'pack', isOnBench: flip });
+        return;
+      }
       case 10: {
-        if (this.#chance(0.4)) return this.#fact(device, { kind: 'outletPosts', areBare: flip }, { kind: 'outlets', areBare: flip });
-        return this.#fact(
+        if (this.#chance(0.4)) {
+          this.#fact(device, { kind: 'outletPosts', areBare: flip }, { kind: 'outlets', areBare: flip });
+          return;
+        }
+        this.#fact(
           device,
           { kind: 'contactors', are: flip ? 'takenOut' : this.#pick(['unknown', 'open', 'shut'] as const) },
           { kind: 'relays', areOut: flip },
         );
+        return;
       }
       case 11: {
         const volt = flip ? null : 100 + this.#random.below(300);
@@ -279,22 +303,30 @@ export class Workshop {
       case 12: {
         // what a charge raises is said once it is over
         const share = this.#random.next();
-        return this.#fact(device, { kind: 'charged' }, { kind: 'charge', share });
+        this.#fact(device, { kind: 'charged' }, { kind: 'charge', share });
+        return;
       }
       case 13: {
         const place = 1 + this.#random.below(moduleCount);
         const moduleId = this.#pick([null, 'S-1', 'S-2', 'S-3', `m${1 + this.#random.below(moduleCount)}`]);
-        return this.#fact(device, { kind: 'module', place, moduleId, isTurned: false }, { kind: 'module', place, moduleId });
+        this.#fact(device, { kind: 'module', place, moduleId, isTurned: false }, { kind: 'module', place, moduleId });
+        return;
       }
-      case 14:
-        return this.#proof(device);
-      case 15:
-        return this.#count(
+      case 14: {
+        this.#proof(device);
+        return;
+      }
+      case 15: {
+        this.#count(
           device,
           parts.filter((p) => p.effects.length > 0 && p.count !== null),
         );
-      default:
-        return this.#read(device, moduleType);
+        return;
+      }
+      default: {
+        this.#read(device, moduleType);
+        return;
+      }
     }
   }
 

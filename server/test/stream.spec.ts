@@ -209,8 +209,9 @@ it('keeps what a device says of itself in the event, in what is hashed and in wh
   const answer = await app?.inject({ method: 'POST', url: '/api/jobs/device-word/acts', headers: { cookie }, payload });
   // the covers that are off moved their parts: two events of one command
   expect(answer?.json()).toMatchObject({ kind: 'kept', first: 2, last: 3 });
-  const events = (await app?.inject({ method: 'GET', url: '/api/jobs/device-word/events', headers: { cookie } }))?.json();
-  expect(events.events.slice(1)).toMatchObject([
+  const url = '/api/jobs/device-word/events';
+  const { events } = (await app?.inject({ method: 'GET', url, headers: { cookie } }))?.json() as { events: JobEvent[] };
+  expect(events.slice(1)).toMatchObject([
     { type: 'fact.stated', commandId, device },
     { type: 'part.moved', commandId, device, body: { partId: 'post-cover', count: 2 } },
   ]);

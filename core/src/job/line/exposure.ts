@@ -67,7 +67,7 @@ export function findWorstExposure(states: readonly JobState[], profile: Profile,
   if (!kept || !last) throw new RangeError('an exposure needs a state');
   const accounts = states.map((state) => accountOf(state, profile, now));
   const account = accounts.reduce(joinAccounts);
-  const { modules, hazards, proven } = account;
+  const { modules, hazards } = account;
   const { reachable, behind } = exposePack(account, profile);
   const moduleVolts = modules.map((m) => m.volt);
   const openLinks = partingOf(hazards);

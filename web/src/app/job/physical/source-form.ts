@@ -78,8 +78,14 @@ export class SourceForm {
   protected join(): void {
     if (this.text().trim() === '') return;
     const read = readDecimal(this.text());
-    if (read.kind === 'refused') return this.fault.set(read.message);
-    if (!(read.value > 0 && read.value <= MOST_VOLT)) return this.fault.set(`A source gives more than 0 and up to ${MOST_VOLT} V.`);
+    if (read.kind === 'refused') {
+      this.fault.set(read.message);
+      return;
+    }
+    if (!(read.value > 0 && read.value <= MOST_VOLT)) {
+      this.fault.set(`A source gives more than 0 and up to ${MOST_VOLT} V.`);
+      return;
+    }
     this.say.emit({ kind: 'charger', volt: read.value });
     this.text.set('');
   }
