@@ -78,6 +78,8 @@ export function traceVolts(account: Account, profile: Profile): TraceVolts {
   return { reachableVolt: reachable.volt, behindVolt: behind.volt };
 }
 
+const NOTHING_REACHABLE = { volt: 0, between: null, worstShort: null } as const;
+
 interface Volts {
   readonly reachable: Exposure;
   readonly behind: Exposure;
@@ -98,7 +100,8 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   const isCarDead = proven.carSideVolt !== null;
   // joined cables tie the ends through the car: an empty capacitor or a load holds them at 0 V, a full one at the string
   const isTied = hazards.mayBeInCar && hazards.mayCablesBeOn && isFed && !isCarDead;
-  const worlds: Tie[][] = isTied ? [0, string].map((volt) => [{ a: last, b: first, volt }]) : [[]];
+  // a string that nothing parts holds its ends itself: no tie brings more between any two of its posts
+  const worlds: Tie[][] = isTied && openLinks.length > 0 ? [0, string].map((volt) => [{ a: last, b: first, volt }]) : [[]];
   // where the string is open a module that sits turned adds to what a tie from outside holds, whatever the others stand at
   const isOutsideIn = isTied || outsideVolt !== undefined;
   const turnedVolt = isOutsideIn ? modules.reduce((sum, m) => sum + (m.isReversed ? m.volt : 0), 0) : 0;
@@ -111,7 +114,7 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
 
   const behind = expose(undefined);
   const bare = barePosts(hazards, proven, profile);
-  const found = [bare === 'all' ? behind : expose(bare)];
+  const found = [bare === 'all' ? behind : bare.length > 0 ? expose(bare) : { ...behind, ...NOTHING_REACHABLE }];
   if (isCarBare(hazards)) {
     const ends = [first, last];
     const full = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));

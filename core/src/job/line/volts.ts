@@ -3,7 +3,7 @@ import type { PackState } from '../../pack/effect.ts';
 import { listOpenLinks } from '../../pack/join.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { isWithin, possibleRange } from '../../quantity/module-quantities.ts';
-import { countingReading, isReadReversed, standingVolt } from '../chapters/sweep/state.ts';
+import { countingReading, isReadReversed, standingVolt, type Sweep } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
 import type { JobState } from '../frame/state.ts';
 import { hazardsOfStatements, placesInDoubt } from '../frame/statements.ts';
@@ -31,7 +31,9 @@ export interface ModuleVolt {
 export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[] {
   const { nominalVolt, maximumModuleVolt, typicalMilliohm } = profile.moduleType;
   const inDoubt = placesInDoubt(state);
-  const isCharging = hazardsOfStatements(state, profile).chargerVolt !== null;
+  const isCharging = state.late.length > 0 ? hazardsOfStatements(state, profile).chargerVolt !== null : state.pack.chargerVolt !== null;
+  const resistances = state.sweep.sweeps.filter((s) => s.readings.resistanceMilliohm).toReversed();
+  const range = possibleRange('resistanceMilliohm', profile.moduleType);
   return keysOf(state.sweep).map((key, i) => {
     const place = i + 1;
     const read = inDoubt.has(place) ? null : standingVolt(state.sweep, key);
@@ -42,16 +44,15 @@ export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[]
       isMeasured: read !== null && !isCharging,
       isReversed: (state.pack.places[i]?.isTurned ?? false) || isReadReversed(state.sweep, key),
       isDoubtful: read?.isDoubtful ?? false,
-      milliohm: latestMilliohm(state, key, profile) ?? typicalMilliohm,
+      milliohm: latestMilliohm(resistances, key, range) ?? typicalMilliohm,
     };
   });
 }
 
 /** What no module can have, kept by an older application, tells nothing of a short circuit. */
-function latestMilliohm({ sweep }: JobState, key: string, profile: Profile): number | null {
-  const range = possibleRange('resistanceMilliohm', profile.moduleType);
-  for (const one of sweep.sweeps.toReversed()) {
-    const value = one.readings.resistanceMilliohm && countingReading(one, 'resistanceMilliohm', key)?.value;
+function latestMilliohm(latestFirst: readonly Sweep[], key: string, range: ReturnType<typeof possibleRange>): number | null {
+  for (const one of latestFirst) {
+    const value = countingReading(one, 'resistanceMilliohm', key)?.value;
     if (value !== undefined && value > 0 && isWithin(range, value)) return value;
   }
   return null;

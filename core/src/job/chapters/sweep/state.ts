@@ -137,17 +137,32 @@ export function standingVolt({ sweeps, charges, voided }: SweepState, key: strin
 }
 
 /** Whether the last voltage read of a module was below zero: a charge raises it and turns nothing round. */
-export function isReadReversed({ sweeps, voided }: SweepState, key: string): boolean {
-  const since = voided.get(key) ?? 0;
+export function isReadReversed(slice: SweepState, key: string): boolean {
+  // few ever are: which was the last matters only then
+  const read = readingsOf(slice, key);
+  if (!read.some((r) => r.value < 0)) return false;
   let latest: Reading | null = null;
-  for (const sweep of sweeps)
-    for (const quantity of STANDING)
-      for (const r of sweep.readings[quantity]?.get(key) ?? [])
-        if (r.number > since && (!latest || orderOf(r, latest) === 'after')) latest = r;
+  for (const r of read) if (!latest || orderOf(r, latest) === 'after') latest = r;
   return (latest?.value ?? 0) < 0;
 }
 
+/** Every voltage of a module that was not taken back. */
+function readingsOf({ sweeps, voided }: SweepState, key: string): Reading[] {
+  const since = voided.get(key) ?? 0;
+  const read: Reading[] = [];
+  for (const { readings } of sweeps)
+    for (const quantity of STANDING) for (const r of readings[quantity]?.get(key) ?? []) if (r.number > since) read.push(r);
+  return read;
+}
+
 /** The last reading of each person; two that may be as late both stay. */
-function lastOfEach(list: readonly Reading[]): Reading[] {
-  return list.filter((r) => !list.some((other) => other !== r && other.by === r.by && orderOf(other, r) === 'after'));
+function lastOfEach(list: readonly Reading[]): readonly Reading[] {
+  if (list.length < 2) return list;
+  let last: Reading[] = [];
+  for (const r of list) {
+    if (last.some((k) => k.by === r.by && orderOf(k, r) === 'after')) continue;
+    last = last.filter((k) => k.by !== r.by || orderOf(r, k) !== 'after');
+    last.push(r);
+  }
+  return last;
 }
