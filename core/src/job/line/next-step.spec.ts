@@ -42,6 +42,10 @@ it('goes on to what comes off, then to what parts the string, then to what goes 
   job.fact('strip', { kind: 'pack', isOnBench: true });
   job.fact('open', { kind: 'case', isOpen: true });
   expect(next(job)?.text).toBe('unplug the sense harness');
+  for (const fact of [{ kind: 'harness', isUnplugged: true }, { kind: 'frame', frame: 'vent-frame', isOff: true }, { kind: 'frame', frame: 'cable-frame', isOff: true }] as const) job.fact('open', fact); // prettier-ignore
+  expect(next(job)?.text).toContain('(');
+  job.startSweep('openCircuit');
+  expect(next(job)).toBeNull();
   const [from, to] = [{ kind: 'inPlace' }, { kind: 'tray', cell: 'A1' }] as const;
   job.add({ type: 'part.moved', body: { stage: 'rebuild', partId: 'hold-down', count: 28, from, to, condition: 'good' } });
   expect(next(job)?.text).toContain('28 × module hold-down bolt back');

@@ -3,6 +3,7 @@ import { sayTime } from '../../isolate/proof.ts';
 import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
 import type { Layer, Zone } from '../../pack/parts.ts';
 import type { Profile } from '../../pack/profile.ts';
+import { STAGES } from '../../pack/stage.ts';
 import type { Isolation } from '../chapters/isolate/view.ts';
 import { findLedger, listPlaces } from '../chapters/strip/view.ts';
 import { stagesOf } from '../frame/stages.ts';
@@ -48,7 +49,9 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');
   const act = findNext(state.pack, findModuleVolts(state, profile), profile);
-  return said(act?.label ?? sayPiece(profile.layers, balance, state, profile));
+  // once the modules are measured nobody is led back to a piece that was not counted
+  const isOpening = STAGES.indexOf(state.stage) <= STAGES.indexOf('open');
+  return said(act?.label ?? (isOpening ? sayPiece(profile.layers, balance, state, profile) : null));
 }
 
 /** What goes back next; null where nothing is owed. */
