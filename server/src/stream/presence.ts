@@ -54,23 +54,31 @@ export async function listCutOff(db: Queryable, { shopId, clock }: Omit<Presence
   return rows.map((r) => ({ deviceId: r.device_id, jobId: r.job_id, by: r.person_id, since: r.seen_at.toISOString() }));
 }
 
-/** What is asked for by every beat of every stream is read once for all that come within a second. */
+/** What every beat of every stream tells: read anew at most once a second, in the background, so that no beat waits for the database. */
 export class CutOffList {
   readonly #presence: Presence;
   #readAt = -Infinity;
-  #read: Promise<readonly CutOff[]> = Promise.resolve([]);
+  #known: readonly CutOff[] = [];
 
   constructor(presence: Presence) {
     this.#presence = presence;
   }
 
-  /** The last list known where the database cannot be reached. */
-  read(): Promise<readonly CutOff[]> {
+  /** The last list known. */
+  latest(): readonly CutOff[] {
     const now = performance.now();
-    if (now - this.#readAt < 1000) return this.#read;
-    this.#readAt = now;
-    const before = this.#read;
-    this.#read = listCutOff(this.#presence.pool, this.#presence).catch(() => before);
-    return this.#read;
+    if (now - this.#readAt >= 1000) {
+      this.#readAt = now;
+      void this.#read();
+    }
+    return this.#known;
+  }
+
+  async #read(): Promise<void> {
+    try {
+      this.#known = await listCutOff(this.#presence.pool, this.#presence);
+    } catch {
+      // the database is away: what was known stays
+    }
   }
 }

@@ -73,14 +73,13 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       }
     };
     const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
-    const say = async (word: object): Promise<string> =>
-      JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, cutOff: await cutOffList.read() });
-    const hello = async (isBehind: boolean): Promise<void> => {
-      const data = await say({ isBehind });
-      raw.write(`retry: 1000\nid: ${writeCursor(epoch, sent)}\nevent: hello\ndata: ${data}\n\n`);
+    const say = (word: object): string =>
+      JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, cutOff: cutOffList.latest() });
+    const hello = (isBehind: boolean): void => {
+      raw.write(`retry: 1000\nid: ${writeCursor(epoch, sent)}\nevent: hello\ndata: ${say({ isBehind })}\n\n`);
     };
     const beat = setInterval(() => {
-      void say({}).then((data) => raw.writable && raw.write(`event: beat\ndata: ${data}\n\n`));
+      raw.write(`event: beat\ndata: ${say({})}\n\n`);
       if (device !== undefined) noteSeen(presence, device).catch(() => undefined);
       // who signed out or left the shop hears no more; an unreachable database ends nothing
       isStillIn(request).then(
@@ -101,7 +100,7 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
       if (isBehind) sent = tail.cursor;
       if (device !== undefined) await noteSeen(presence, device);
-      await hello(isBehind);
+      hello(isBehind);
       if (!isBehind) send(missed);
       isLive = true;
       send(waiting);

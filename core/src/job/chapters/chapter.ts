@@ -138,7 +138,7 @@ export interface Chapter<S, A extends AnyAct> {
   readonly hears: readonly Effect['kind'][];
   readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   /** Why an effect comes out of the usual order, as a sentence; null where it does not. */
-  readonly findOdd?: (slice: S, effect: Effect, pack: PackState, header: EventHeader) => string | null;
+  readonly findOdd?: (slice: S, effect: Effect, pack: PackState) => string | null;
   /** Takes what an act added out of what counts: exactly as if it had not been. */
   readonly withdraw?: (slice: S, commandId: string, header: EventHeader) => void;
 }

@@ -29,7 +29,7 @@ interface AnyChapter {
   readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent, pack: PackState) => void>>;
   readonly hears: readonly Effect['kind'][];
   readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
-  readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState, header: EventHeader) => string | null;
+  readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
   readonly withdraw?: (slice: unknown, commandId: string, header: EventHeader) => void;
 }
 const chapters = CHAPTERS as unknown as Readonly<Record<ChapterName, AnyChapter>>;
@@ -143,7 +143,7 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
       const { stage, fact } = event.body;
       const { number, by, at } = event;
       const stamp = stampOf(event);
-      const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile), event);
+      const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile));
       const order = takeStatement(state, fact, stamp, profile, ({ effect, isLate }) => {
         tell(state, effect, event, own, isLate);
       });
@@ -180,10 +180,10 @@ function tell(state: JobState, effect: Effect, header: EventHeader, own: Own, is
   if (!isLate) state.pack = applyEffect(state.pack, effect);
 }
 
-function findOdd(state: JobState, effects: readonly Effect[], header: EventHeader): string | null {
+function findOdd(state: JobState, effects: readonly Effect[]): string | null {
   for (const name of CHAPTER_NAMES)
     for (const effect of effects) {
-      const odd = chapters[name].findOdd?.(state[name], effect, state.pack, header);
+      const odd = chapters[name].findOdd?.(state[name], effect, state.pack);
       if (odd != null) return odd;
     }
   return null;
