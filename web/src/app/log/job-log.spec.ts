@@ -357,6 +357,16 @@ describe('an open job', () => {
     expect(put).toHaveLength(2);
   });
 
+  it('names what is counted otherwise than it is stated', async () => {
+    const { log, wait } = setUp();
+    await log.open('j');
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'onPart' }] as const;
+    wait({ type: 'part.moved', body: { stage: 'strip', partId: 'pack-bolt', count: 5, from, to, condition: 'good' } }, 'w1');
+    expect(log.disagreements()).toEqual([]);
+    wait({ type: 'fact.stated', body: { stage: 'strip', fact: { kind: 'pack', isOnBench: true }, counts: 'asCounted' } }, 'w2');
+    expect(log.disagreements()).toEqual(['pack bolt M8: 5 of 6 counted off']);
+  });
+
   it('fetches what a kept act meant besides, instead of taking the act alone', async () => {
     const { log, acts, wait, messages$, server } = setUp();
     await log.open('j');

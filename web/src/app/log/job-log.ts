@@ -25,6 +25,7 @@ import {
   FOLD_VERSION,
   listOpenBars,
   listCountsThatDiffer,
+  listDisagreements,
   LIVE_VOLT,
   moduleIdsOf,
   passThrough,
@@ -133,6 +134,11 @@ export class JobLog {
   readonly highestPossible = computed(() => {
     const [exposure, profile] = [this.exposure(), this.profile()];
     return exposure && profile ? findHighestPossible(exposure, profile) : 0;
+  });
+  /** What is counted otherwise than it is stated, in words: the more hazardous of the two holds. */
+  readonly disagreements = computed(() => {
+    const [state, profile] = [this.state(), this.profile()];
+    return state && profile ? listDisagreements(state, profile).map((d) => d.sentence) : [];
   });
   /** The one thing to do next, for every place of the screen that says so. */
   readonly next = computed(() => {

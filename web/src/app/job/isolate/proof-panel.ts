@@ -242,6 +242,7 @@ export class ProofPanel {
     const verdict = this.finding()?.verdict;
     return (
       verdict === 'void' ||
+      verdict === 'draining' ||
       verdict === 'meterNotProven' ||
       (verdict === 'dead' && this.blockers().some((b) => b.includes('take them again')))
     );
