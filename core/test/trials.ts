@@ -376,6 +376,8 @@ export class Workshop {
       if (value > 0 && this.#chance(0.1))
         this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
       else if (isSecond && value > 0) {
+        // it is a second look: the first is known to everybody who knows of it
+        this.#send(device, 1000);
         const other = this.#devices.find((d) => d !== device) as Device;
         this.#say(other, reading(sweepId, place, at, Math.max(nominalVolt, value - 0.3)));
       }

@@ -219,6 +219,21 @@ it('a count of what is bare already says so again: a cover put on before it, kep
   expect(job.volt()).toBeCloseTo(STRING, 6);
 });
 
+it('a cable that goes on again after they were insulated is not off and insulated any more', () => {
+  const job = new Hands();
+  job.say({ kind: 'connectors', are: 'insulated' });
+  expect(job.count('hv-cable', 1, false)).toEqual(['part.moved', 'fact.stated']);
+  expect(job.now2().pack.connectors).toBe('open');
+  expect(job.volt()).toBeCloseTo(STRING, 6);
+  job.count('hv-cable', 1, false);
+  expect(job.now2().pack.connectors).toBe('closed');
+  // said before they went on and kept only now, "insulated" takes them off no more
+  job.waitMinutes(1);
+  job.add({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'connectors', are: 'insulated' } } }, 'ts');
+  Object.assign(job.events.at(-1) ?? {}, { deviceAt: new Date(job.now - 30 * 60_000).toISOString() });
+  expect(job.now2().pack.connectors).toBe('closed');
+});
+
 describe('a count that is taken back', () => {
   it('states anew what it meant', () => {
     const job = new Hands();

@@ -112,12 +112,22 @@ function factOf(effect: PartEffect, isOff: boolean): Fact | null {
   }
 }
 
-/** What pieces that come off bare, or that go back join: said by the count itself, also where it was so before. */
-export function hazardsCounted({ partId, from, to }: ActBody<'part.moved'>, profile: Profile): Fact[] {
+/**
+ * What pieces that come off bare, or that go back join: said by the count itself, also where it was so before. Cables do both: off they
+ * are bare, on they tie the ends of the string through the car.
+ */
+export function hazardsCounted({ partId, from, to }: ActBody<'part.moved'>, pack: PackState, profile: Profile): Fact[] {
   const isOff = from.kind === 'inPlace' && to.kind !== 'inPlace';
   if (isOff === (to.kind === 'inPlace')) return [];
   const part = profile.parts.find((p) => p.id === partId);
-  return (part?.effects ?? []).flatMap((effect) => ((effect.kind === 'bares') === isOff ? (factOf(effect, isOff) ?? []) : []));
+  return (part?.effects ?? []).flatMap((effect) => {
+    if (!isOff && isOfCables(effect)) return pack.connectors === 'insulated' ? [] : [{ kind: 'connectors', are: pack.connectors }];
+    return (effect.kind === 'bares') === isOff ? (factOf(effect, isOff) ?? []) : [];
+  });
+}
+
+function isOfCables(effect: PartEffect): boolean {
+  return effect.kind === 'bares' && effect.what === 'carSide';
 }
 
 /** What the counts alone say, where they are more hazardous than what is stated. */
@@ -190,8 +200,10 @@ function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, p
     const isOutwards = after.off > was.off;
     const isBaring = after.effect.kind === 'bares';
     const isSaid = isBaring ? isOutwards || after.isNoneOff : !isOutwards || after.isAllOff;
-    const fact = isSaid ? factOf(after.effect, isOutwards) : null;
-    if (!fact || isStated(pack, fact, profile)) return [];
+    // a cable that goes on again is no longer off and insulated, however many there are
+    const isLoose = !isSaid && isOfCables(after.effect) && pack.connectors === 'insulated';
+    const fact = isSaid || isLoose ? factOf(after.effect, isOutwards || isLoose) : null;
+    if (!fact || (!isLoose && isStated(pack, fact, profile))) return [];
     return [{ type: 'fact.stated', body: { stage, fact } }];
   });
 }

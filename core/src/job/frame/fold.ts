@@ -113,7 +113,7 @@ function applyEvent(state: JobState, profile: Profile, event: JobEvent, own: Own
     for (const effect of effectsOf(event)) tell(state, effect, event, own);
     chapters[owner].fold[event.type]?.(own(owner), event, state.pack);
     if (event.type === 'part.moved')
-      for (const fact of hazardsCounted(event.body, profile))
+      for (const fact of hazardsCounted(event.body, state.pack, profile))
         if (isStated(state.pack, fact, profile)) renewStatement(state, fact, stampOf(event), profile);
   }
   // what an act means besides comes with its id and is taken back with it

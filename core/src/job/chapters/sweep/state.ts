@@ -114,22 +114,23 @@ const STANDING = ['openCircuitVolt', 'restVolt'] as const;
 export function standingVolt({ sweeps, charges, voided }: SweepState, key: string): StandingVolt | null {
   const since = voided.get(key) ?? 0;
   const counts = (r: Reading): boolean => r.number > since && charges.every((charge) => isAfter(r, charge));
-  const found: Reading[][] = [];
+  const found: { readonly usable: readonly Reading[]; readonly all: readonly Reading[] }[] = [];
   for (const sweep of sweeps)
     for (const quantity of STANDING) {
       const list = sweep.readings[quantity]?.get(key);
       if (!list) continue;
       const chosen = sweep.chosen.get(choiceKey(quantity, key));
       const one = list.find((r) => r.commandId === chosen);
-      const usable = (one ? [one] : lastOfEach(list)).filter(counts);
-      if (usable.length > 0) found.push(usable);
+      const all = one ? [one] : lastOfEach(list);
+      const usable = all.filter(counts);
+      if (usable.length > 0) found.push({ usable, all: all.filter((r) => r.number > since) });
     }
   let latest: Reading | null = null;
-  for (const r of found.flat()) if (!latest || orderOf(r, latest) === 'after') latest = r;
+  for (const r of found.flatMap((f) => f.usable)) if (!latest || orderOf(r, latest) === 'after') latest = r;
   if (!latest) return null;
   const last = latest;
-  // beside the last stand those of the same sweep by others, and any that may be as late
-  const standing = found.flatMap((list) => (list.includes(last) ? list : list.filter((r) => !isAfter(last, r))));
+  // beside the last stand those of the same sweep by others, a charge between them or not, and any that may be as late
+  const standing = found.flatMap(({ usable, all }) => (all.includes(last) ? all : usable.filter((r) => !isAfter(last, r))));
   const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), last);
   // a file that tells before and after a rest says no time of either: the higher counts, and nobody has to choose
   const isOther = (r: Reading): boolean => r.number !== last.number && Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9;
