@@ -255,6 +255,27 @@ describe('a count that is taken back', () => {
     expect(job.now2().pack.isOnBench).toBe(true);
   });
 
+  it('caps no posts that were only covered: on the bench they stay bare', () => {
+    const job = new Hands(shippedProfile('whimbrel-34'));
+    for (const fact of [
+      { kind: 'connectors', are: 'insulated' },
+      { kind: 'pack', isOnBench: true },
+    ] as const)
+      job.say(fact);
+    const before = job.volt();
+    expect(before).toBeGreaterThan(200);
+    const count = (): void => {
+      job.count('cable-cover', 1);
+      job.do({ type: 'act.withdrawn', body: { commandId: job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '', reason: 'mistyped' } }); // prettier-ignore
+    };
+    count();
+    expect(job.volt()).toBeCloseTo(before, 6);
+    job.say({ kind: 'outletPosts', areBare: false });
+    expect(job.volt()).toBe(0);
+    count();
+    expect(job.volt()).toBe(0);
+  });
+
   it('is one thing to take back: a fact that moved parts is stated anew, not taken back', () => {
     const job = new Hands();
     job.say({ kind: 'covers', areOff: true });

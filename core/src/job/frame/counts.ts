@@ -178,7 +178,10 @@ export function meansBesides(state: JobState, act: Act, profile: Profile, stamp:
       const moved = state.strip.moved.filter((m) => m.commandId !== act.body.commandId);
       if (moved.length === state.strip.moved.length) return [];
       const taken = state.strip.moved.find((m) => m.commandId === act.body.commandId);
-      return [...factsMeant(state, { ...state.strip, moved }, state.stage, profile), ...factsRestored(state, taken)];
+      const meant = factsMeant(state, { ...state.strip, moved }, state.stage, profile);
+      // a cover that never came off caps nothing that was not capped before
+      const isCapping = ({ type, body }: Act): boolean => type === 'fact.stated' && body.fact.kind === 'outletPosts' && !body.fact.areBare;
+      return [...meant.filter((a) => !isCapping(a)), ...factsRestored(state, taken)];
     }
     case 'fact.stated':
       // what was said before what stands moved its parts before what moved them since
@@ -209,19 +212,27 @@ function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, p
 }
 
 /**
- * What stood before a count that is taken back, of things where neither way is the less hazardous one: a harness, plugged in, ties and,
- * out, bares its pins; a pack hangs on its car or has its posts bare. Only where the count's own word still stands.
+ * What stood before a count that is taken back, of things where neither way is the less hazardous one or where more than two ways are: a
+ * harness, plugged in, ties and, out, bares its pins; a pack hangs on its car or has its posts bare; posts are capped themselves or only
+ * covered where they sit. Only where the count's own word still stands.
  */
-function factsRestored({ facts, intake, stage }: JobState, taken: StripState['moved'][number] | undefined): Act[] {
+function factsRestored({ facts, pack, intake, stage }: JobState, taken: StripState['moved'][number] | undefined): Act[] {
   if (!taken) return [];
-  return (['harness', 'pack'] as const).flatMap((kind): Act[] => {
+  const isItsWord = (kind: Fact['kind']): boolean => {
     const last = facts.findLast((f) => f.fact.kind === kind);
-    const isItsWord = last && last.number > taken.number && last.at === taken.at && last.by === taken.by;
-    if (!isItsWord) return [];
-    const before = facts.findLast((f) => f.fact.kind === kind && f.number < taken.number && f.came === null)?.fact;
-    const atFirst: Fact = kind === 'pack' ? { kind, isOnBench: intake.opened?.kind === 'benchOnly' } : { kind, isUnplugged: false };
-    return [{ type: 'fact.stated', body: { stage, fact: before ?? atFirst } }];
-  });
+    return last !== undefined && last.number > taken.number && last.at === taken.at && last.by === taken.by;
+  };
+  const before = (...kinds: Fact['kind'][]): Fact | undefined =>
+    facts.findLast((f) => kinds.includes(f.fact.kind) && f.number < taken.number && f.came === null)?.fact;
+  const restored: Fact[] = [];
+  if (isItsWord('harness')) restored.push(before('harness') ?? { kind: 'harness', isUnplugged: false });
+  if (isItsWord('pack')) restored.push(before('pack') ?? { kind: 'pack', isOnBench: intake.opened?.kind === 'benchOnly' });
+  if (isItsWord('outletPosts')) {
+    const said = before('outletPosts', 'connectors');
+    if (said?.kind === 'outletPosts') restored.push(said);
+    else if (pack.connectors !== 'open' && intake.opened?.kind !== 'benchOnly') restored.push({ kind: 'connectors', are: pack.connectors });
+  }
+  return restored.map((fact) => ({ type: 'fact.stated', body: { stage, fact } }));
 }
 
 /** Whether the pack stands as a fact says; cables that are insulated are off all the same. */
