@@ -101,7 +101,10 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   // joined cables tie the ends through the car: an empty capacitor or a load holds them at 0 V, a full one at the string
   const isTied = hazards.mayBeInCar && hazards.mayCablesBeOn && isFed && !isCarDead;
   // a string that nothing parts holds its ends itself: no tie brings more between any two of its posts
-  const worlds: Tie[][] = isTied && openLinks.length > 0 ? [0, string].map((volt) => [{ a: last, b: first, volt }]) : [[]];
+  const ends = (volt: number): Tie[] => [{ a: last, b: first, volt }];
+  // a source that gives less than is stated leaves more across an open link: off and still joined, it holds the ends at 0 V
+  const untied = outsideVolt === undefined ? [[]] : [[], ends(0)];
+  const worlds: Tie[][] = openLinks.length === 0 ? [[]] : isTied ? [ends(0), ends(string)] : untied;
   // where the string is open a module that sits turned adds to what a tie from outside holds, whatever the others stand at
   const isOutsideIn = isTied || outsideVolt !== undefined;
   const turnedVolt = isOutsideIn ? modules.reduce((sum, m) => sum + (m.isReversed ? m.volt : 0), 0) : 0;
@@ -116,8 +119,7 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   const bare = barePosts(hazards, proven, profile);
   const found = [bare === 'all' ? behind : bare.length > 0 ? expose(bare) : { ...behind, ...NOTHING_REACHABLE }];
   if (isCarBare(hazards)) {
-    const ends = [first, last];
-    const full = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: ends }));
+    const full = must(findExposure({ moduleVolts, moduleMilliohms, openLinks: [], outsideVolt, reachable: [first, last] }));
     // no proof of dead stands: contactors count as shut and capacitors as full, the bare ends at the whole string
     found.push(isCarDead ? { ...full, volt: proven.carSideVolt, worstShort: null } : full);
   }

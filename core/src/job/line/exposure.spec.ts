@@ -263,6 +263,13 @@ describe('the number is never below what the record allows', () => {
     expect(thirdOf(job)).toMatchObject({ volt: 8.7, isMeasured: true });
   });
 
+  it('counts a source across an open link at whatever it may give', () => {
+    // 14 x 9.6 V on each side of the plug: 168 V across the ends leave 100.8 V across it, a source that is off all of it
+    const apart: Fact[] = [...ON_BENCH, CAPPED, ...BARE, { kind: 'harness', isUnplugged: true }];
+    expect(said([...apart, { kind: 'charger', volt: 168 }]).reachable.volt).toBeCloseTo(MAXIMUM, 6);
+    expect(said([...apart, { kind: 'charger', volt: 300 }]).reachable).toMatchObject({ volt: 300, between: ['28+', '1-'] });
+  });
+
   it('leaves a module at its maximum when its reading is taken back, at once, also while that waits', () => {
     const job = new Recorder().open();
     const sweepId = job.startSweep('openCircuit');
