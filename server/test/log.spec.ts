@@ -203,8 +203,10 @@ describe('the demonstration', () => {
   it('is written once, and its chains and tables hold', async () => {
     const own = await createDatabase();
     try {
-      expect(await seedDemo(own.pool, SHOP, new Date())).toBe(true);
-      expect(await seedDemo(own.pool, SHOP, new Date())).toBe(false);
+      // at this hour an isolation of the demonstration would run across midnight: gloves hold for the day they are picked
+      const now = new Date(`${new Date().toISOString().slice(0, 10)}T19:40:00Z`);
+      expect(await seedDemo(own.pool, SHOP, now)).toBe(true);
+      expect(await seedDemo(own.pool, SHOP, now)).toBe(false);
       expect((await verifyChains(own.pool)).faults).toEqual([]);
       const { rows } = await own.pool.query<{ count: number }>('select count(*) as count from module where in_job is null');
       expect(rows[0]?.count).toBe(400);

@@ -208,6 +208,11 @@ async function seedShelf(pool: pg.Pool, shopId: string, generator: Generator, at
   );
 }
 
+/** Gloves and words of mouth hold for a day of the shop, whose zone is UTC here: no isolation may begin so late that it ends on the next. */
+function wellBeforeMidnight(at: number): number {
+  return (at % (24 * HOUR)) + HOUR > 24 * HOUR ? at - HOUR : at;
+}
+
 class JobSeeder {
   readonly #jobs: JobActs;
   readonly #calculators: Calculators;
@@ -227,7 +232,7 @@ class JobSeeder {
     this.#calculators = calculators;
     this.#job = job;
     this.#generator = generator;
-    this.#at = now.getTime() - job.hoursAgo * HOUR;
+    this.#at = wellBeforeMidnight(now.getTime() - job.hoursAgo * HOUR);
     this.#profile = readShippedProfile(job.profileId);
     this.#modules = Array.from({ length: this.#profile.moduleCount }, (_, i) => {
       const kind = job.faults[i + 1];
