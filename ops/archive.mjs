@@ -12,8 +12,8 @@ import { checkNode } from './parts/setup.mjs';
 const [mode, ...rest] = process.argv.slice(2);
 const purpose = rest.includes('--demo') ? 'demo' : 'shop';
 const named = rest.find((a) => !a.startsWith('--'));
-// browsers hold places in the log by transaction: after a restore these mean nothing, so the log gets a new epoch
-const AFTER_RESTORE = 'update log_event set xid = pg_current_xact_id(); update shop set epoch = gen_random_uuid();';
+// browsers hold places in the log: after a restore these mean nothing, so the log gets a new epoch
+const AFTER_RESTORE = 'update shop set epoch = gen_random_uuid();';
 
 await main(async () => {
   checkNode();

@@ -1,6 +1,7 @@
 /** Acts on their way to the server and events on their way back. */
 import { customerSchema, deviceSchema, idSchema, shopActSchema, vehicleSchema } from '@estuarine/core';
 import * as z from 'zod';
+import { problemSchema } from './problem.ts';
 
 const header = {
   /** Made by the device, UUID v7. The same id twice is one act. */
@@ -29,6 +30,12 @@ export const sentActSchema = z.strictObject({
 });
 export type SentAct = z.infer<typeof sentActSchema>;
 
+/** How many acts go in one batch. */
+export const BATCH_LIMIT = 100;
+
+/** Acts of one job, in order. Each is read by itself: one that does not fit is an outcome, and the others are kept. */
+export const batchSchema = z.strictObject({ acts: z.array(z.unknown()).min(1).max(BATCH_LIMIT) });
+
 export const sentShopActSchema = z.strictObject({ ...header, act: shopActSchema });
 export type SentShopAct = z.infer<typeof sentShopActSchema>;
 
@@ -42,6 +49,17 @@ export const keptActSchema = z.object({
 /** The server's answer to an act that was kept, or had been kept before. */
 export type KeptAct = Readonly<z.infer<typeof keptActSchema>>;
 
+/** What became of each act of a batch, in its order. */
+export const batchAnswerSchema = z.object({
+  outcomes: z.array(
+    z.discriminatedUnion('kind', [
+      keptActSchema.extend({ kind: z.literal('kept') }),
+      z.object({ kind: z.literal('refused'), problem: problemSchema }),
+    ]),
+  ),
+});
+export type BatchAnswer = z.infer<typeof batchAnswerSchema>;
+
 /** Name of the stream that is the shop's own; every other is a job's id. */
 export const SHOP_STREAM = 'shop';
 
@@ -53,16 +71,21 @@ export const wireEventSchema = z.object({
   at: z.string(),
   deviceAt: z.string(),
   device: deviceSchema.optional(),
+  /** Who sent it for its author; left out where the author did. */
+  forwardedBy: z.string().optional(),
   type: z.string(),
   version: z.int(),
   body: z.unknown(),
 });
 export type WireEvent = Readonly<z.infer<typeof wireEventSchema>>;
 
+/** Place in the order of the shop. */
+const position = z.int();
+
 /** What the stream sends for each event kept. Shop events come without their body, which can be large: refetch what they touch. */
 export const streamedEventSchema = z.union([
-  z.object({ stream: z.string(), event: wireEventSchema }),
-  z.object({ stream: z.literal(SHOP_STREAM), number: z.int(), type: z.string() }),
+  z.object({ position, stream: z.string(), event: wireEventSchema }),
+  z.object({ position, stream: z.literal(SHOP_STREAM), number: z.int(), type: z.string() }),
 ]);
 export type StreamedEvent = Readonly<z.infer<typeof streamedEventSchema>>;
 
@@ -80,14 +103,26 @@ export type CutOff = Readonly<z.infer<typeof cutOffSchema>>;
 /** A device has a job open, or left it: then it holds nothing of it that the server does not know. */
 export const enteringSchema = z.strictObject({ jobId: idSchema, isOpen: z.boolean() });
 
-/** First word of a stream, and the beats that follow: the server's time, the version of its fold, and which devices are cut off. */
-export const helloSchema = z.object({
+/** What each word of a stream says: the server's time, the version of its fold, how far the log goes, and which devices are cut off. */
+export const beatSchema = z.object({
   now: z.string(),
   fold: z.int(),
-  isBehind: z.boolean(),
+  /** Position of the last event of the shop, read from the database a moment ago; null where that did not answer. */
+  position: position.nullable().default(null),
   cutOff: z.array(cutOffSchema).default([]),
 });
-export const beatSchema = helloSchema.omit({ isBehind: true });
+export type Beat = Readonly<z.infer<typeof beatSchema>>;
+
+/** First word of a stream. */
+export const helloSchema = beatSchema.extend({
+  /** The stream could not go on where the browser was: what is shown is fetched afresh. */
+  isBehind: z.boolean(),
+  /** Which log it is; another than before means that the shop was restored. */
+  epoch: z.string().default(''),
+  /** Position from which on all is told. */
+  sent: position.default(0),
+});
+export type Hello = Readonly<z.infer<typeof helloSchema>>;
 
 export const eventsAnswerSchema = z.object({ events: z.array(wireEventSchema), next: z.int().nullable() });
 export type EventsAnswer = z.infer<typeof eventsAnswerSchema>;

@@ -139,6 +139,8 @@ export const jobAnswerSchema = z.object({
   jobId: text,
   /** Version of the fold that made the state: another than one's own is never folded on. */
   fold: z.int(),
+  /** Which log it is from. */
+  epoch: text.default(''),
   state: jobStateSchema,
   profileId: text,
   profileVersion: z.int(),

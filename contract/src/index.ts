@@ -1,5 +1,8 @@
 /** What crosses a wall: acts, events, answers, problems. */
 export {
+  BATCH_LIMIT,
+  batchAnswerSchema,
+  batchSchema,
   beatSchema,
   cutOffSchema,
   enteringSchema,
@@ -12,8 +15,11 @@ export {
   SHOP_STREAM,
   streamedEventSchema,
   wireEventSchema,
+  type BatchAnswer,
+  type Beat,
   type CutOff,
   type EventsAnswer,
+  type Hello,
   type KeptAct,
   type Papers,
   type SentAct,

@@ -90,6 +90,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const tail = new Tail(options.databaseUrl, pool, shopId);
   await tail.open();
   app.addHook('onClose', () => tail.close());
+  const announce = (stream: string, head: number): void => tail.announce(stream, head);
   const references = new References(shopId);
   const states = new JobStates(shopId, references);
   const practice = (await findShop(pool, shopId))?.isDemo ? createPractice(pool, shopId, clock, states) : null;
@@ -116,16 +117,16 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     });
     await scope.register(personRoutes, {
       ...{ pool, shopId, clock, principals, sessions, demoAccounts: practice?.accounts ?? null },
-      keepAct: (sent) => keepShopAct({ pool, shopId, clock }, sent, 'lead'),
+      keepAct: (sent) => keepShopAct({ pool, shopId, clock, announce }, sent, 'lead'),
       triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
     });
   });
   const findJob = (jobId: string): ReturnType<JobStates['look']> => states.look(pool, jobId);
   const prove = createProver({ pool, shopId, findJob, calculators });
-  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references, prove }, tail, principals });
+  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references, announce, prove }, tail, principals });
   const findTold = async (jobId: string) => (await findJob(jobId))?.state.finding.photos ?? null;
   await app.register(photoRoutes, { pool, shopId, clock, findTold });
-  await app.register(shopRoutes, { shop: { pool, shopId, clock }, principals });
+  await app.register(shopRoutes, { shop: { pool, shopId, clock, announce }, principals });
   await app.register(profileRoutes, { pool, shopId, references });
   await app.register(policyRoutes, { pool, shopId, references });
   await app.register(stockRoutes, { pool, shopId });

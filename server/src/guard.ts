@@ -26,6 +26,8 @@ function isOwn(origin: string, hosts: ReadonlySet<string>): boolean {
 
 /** An escaped zero character in a JSON text; no column of the database holds one. */
 const ZERO = /(?<!\\)(?:\\\\)*\\u0000/;
+/** An escaped half of a character that takes two, such as an emoji. */
+const HALF = /\\u[dD][89a-fA-F]/;
 
 /** JSON is the one type that is taken; keys that reach for a prototype and the zero character are refused. */
 export function readJson(app: FastifyInstance): void {
@@ -34,6 +36,27 @@ export function readJson(app: FastifyInstance): void {
   app.addContentTypeParser('application/json', { parseAs: 'string' }, (request, body, done) => {
     if (ZERO.test(String(body)))
       done(new HttpProblem(422, 'schema', 'A text holds the zero character, which nothing here keeps. Nothing was kept.'));
-    else void parse(request, String(body), done);
+    else
+      void parse(request, String(body), (error, value?: unknown) => {
+        const place = error || !HALF.test(String(body)) ? null : findHalf(value);
+        if (!place) done(error, value);
+        else done(new HttpProblem(422, 'schema', 'A text holds half a character. Write it anew. Nothing was kept.', place));
+      });
   });
+}
+
+/** Where a text or a key holds half a character, which has no UTF-8; null for nowhere. */
+function findHalf(value: unknown): (string | number)[] | null {
+  if (typeof value === 'string') return isWhole(value) ? null : [];
+  if (typeof value !== 'object' || value === null) return null;
+  for (const [key, inner] of Object.entries(value)) {
+    const place = isWhole(key) ? findHalf(inner) : [];
+    if (place) return [Array.isArray(value) ? Number(key) : key, ...place];
+  }
+  return null;
+}
+
+/** Every high surrogate has its low one and the other way round. */
+function isWhole(text: string): boolean {
+  return !/\p{Surrogate}/u.test(text);
 }

@@ -37,6 +37,9 @@ export function problemOfRefusal(refusal: Refusal): HttpProblem {
   return new HttpProblem(STATUS_OF_REFUSAL[refusal.code], refusal.code, refusal.message, refusal.path);
 }
 
+/** When to come back after a 503, in seconds; a device adds its own growing wait. */
+const RETRY_SECOND = 1;
+
 const TITLES: Record<number, string> = {
   400: 'Not readable',
   401: 'Not signed in',
@@ -51,15 +54,35 @@ const TITLES: Record<number, string> = {
   503: 'Not ready',
 };
 
-export async function sendProblem(reply: FastifyReply, problem: HttpProblem): Promise<void> {
-  const body: Problem = {
+/** What does not fit its schema, with the place. */
+export function problemOfIssue(
+  issue: { readonly message: string; readonly path: readonly PropertyKey[] } | undefined,
+  ...within: string[]
+): HttpProblem {
+  const path = (issue?.path ?? []).map((p) => (typeof p === 'symbol' ? p.toString() : p));
+  return new HttpProblem(422, 'schema', `${(issue?.message ?? 'It does not fit').replace(/\.?$/, '.')} Nothing was kept.`, [
+    ...within,
+    ...path,
+  ]);
+}
+
+/** A problem as it is sent. */
+export function problemBody(problem: HttpProblem): Problem {
+  return {
     type: PROBLEM_PREFIX + problem.code,
     title: TITLES[problem.status] ?? 'Failed',
     status: problem.status,
     detail: problem.message,
     path: [...problem.path],
   };
-  await reply.code(problem.status).type('application/problem+json; charset=utf-8').send(JSON.stringify(body));
+}
+
+export async function sendProblem(reply: FastifyReply, problem: HttpProblem): Promise<void> {
+  if (problem.status === 503) void reply.header('retry-after', String(RETRY_SECOND));
+  await reply
+    .code(problem.status)
+    .type('application/problem+json; charset=utf-8')
+    .send(JSON.stringify(problemBody(problem)));
 }
 
 /** The error handler of the application. */
@@ -87,6 +110,8 @@ function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
   if (status === 415) return new HttpProblem(415, 'contentType', 'That content type is not taken here: JSON, and JPEG for photographs.');
   if (status === 429) return new HttpProblem(429, 'tooMany', 'Too many requests in a short time. Wait a little.');
   if (status >= 400 && status < 500) return new HttpProblem(400, 'unreadable', 'The request could not be read as JSON. Nothing was kept.');
+  if (isFull(error))
+    return new HttpProblem(503, 'busy', 'The database takes no more connections just now. Nothing was kept; send it again.');
   if (isConnectionLost(error))
     return new HttpProblem(503, 'notReady', 'The database cannot be reached just now. Nothing was kept; send it again.');
   request.log.error(error);
@@ -97,8 +122,11 @@ function asIndex(part: string): string | number {
   return /^\d+$/.test(part) ? Number(part) : part;
 }
 
+/** Too many clients, or one that waited too long for a connection of ours. */
+function isFull(error: { code?: string; message: string }): boolean {
+  return error.code === '53300' || error.code === '53400' || /timeout exceeded when trying to connect/.test(error.message);
+}
+
 function isConnectionLost(error: { code?: string; message: string }): boolean {
-  return (
-    /^(ECONN|EPIPE|57P0|08)/.test(error.code ?? '') || /Connection terminated|timeout exceeded when trying to connect/.test(error.message)
-  );
+  return /^(ECONN|EPIPE|57P0|08)/.test(error.code ?? '') || /Connection terminated/.test(error.message);
 }

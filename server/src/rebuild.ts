@@ -4,7 +4,8 @@ import { FOLD_VERSION, vehicleSchema } from '@estuarine/core';
 import type pg from 'pg';
 import { savePaper } from './customers/store.ts';
 import { inTransaction, type Queryable } from './database/database.ts';
-import { projectJobEvent, projectSummary } from './jobs/acts.ts';
+import { projectJobEvent, yardRowOf } from './jobs/acts.ts';
+import { saveYardRow } from './jobs/store.ts';
 import { beginJob, type FoldedJob } from './jobs/job-states.ts';
 import type { ChainedEvent } from './log/chain.ts';
 import { References } from './profiles/references.ts';
@@ -51,7 +52,7 @@ async function rebuildShop(db: Queryable, shopId: string): Promise<number> {
     }
     if (rows.length < PAGE) break;
   }
-  for (const [jobId, job] of folded) await projectSummary({ shopId, references }, db, jobId, job);
+  for (const [jobId, job] of folded) await saveYardRow(db, shopId, jobId, await yardRowOf({ references }, db, jobId, job));
   return count;
 }
 

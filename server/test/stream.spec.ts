@@ -105,26 +105,49 @@ describe('the stream', () => {
     await second.stop();
   });
 
-  it('never passes over an act of a transaction that commits late', async () => {
+  it('brings positions in the order of commits, whoever began first', async () => {
     const sweep = await desk.openJob('prompt');
     await desk.openJob('late');
     const listener = new Listener(urls[0] ?? '');
     await listener.until(hasHello);
-    const slow = await db.pool.connect();
-    await slow.query('begin');
-    await slow.query(
-      `insert into log_event (shop_id, stream, number, type, command_id, text, hash)
-       select shop_id, 'late', 3, type, 'late-3', replace(text, '"number":2', '"number":3'), hash from log_event
-       where stream = 'late' and number = 2`,
-    );
-    await desk.read('prompt', sweep, 1, 7.8);
-    await slow.query('select pg_sleep(0.3)');
-    expect(listener.numbers('prompt')).not.toContain(3);
-    await slow.query('commit');
-    slow.release();
+    const [slow, other] = [await db.pool.connect(), new Desk(db)];
+    try {
+      // an append that has its lock of the shop and does not commit yet: whoever comes after it waits for it
+      await slow.query('begin');
+      await slow.query(
+        `select append_acts('shop', 'late', 2, array[3], array[type], array['late-3'], array[replace(text, '"number":2', '"number":3')],
+           array[hash], array['late-3'], array[hash], array['{"kind":"kept"}'::json], null, null, null)
+         from log_event where stream = 'late' and number = 2`,
+      );
+      const prompt = other.read('prompt', sweep, 1, 7.8);
+      await slow.query('select pg_sleep(0.3)');
+      expect(listener.numbers('prompt')).not.toContain(3);
+      await slow.query('commit');
+      await prompt;
+    } finally {
+      slow.release();
+    }
     await listener.until(() => listener.numbers('prompt').includes(3));
     const order = listener.heard.flatMap((h) => (h.data.event?.number === 3 ? [h.data.stream] : []));
     expect(order.slice(-2)).toEqual(['late', 'prompt']);
+    await listener.stop();
+  });
+
+  it('waits for nobody else: not for a transaction that only stands open, nor for one that holds the row of the shop', async () => {
+    const sweep = await desk.openJob('foreign');
+    const listener = new Listener(urls[0] ?? '');
+    await listener.until(hasHello);
+    const foreign = await db.pool.connect();
+    try {
+      await foreign.query('begin');
+      await foreign.query('select * from shop for update');
+      await foreign.query('insert into job_summary (shop_id, job_id, number, body) values ($1, $2, 7777, $3)', [SHOP, 'nobody', '{}']);
+      await desk.read('foreign', sweep, 1, 7.8);
+      await listener.until(() => listener.numbers('foreign').includes(3));
+    } finally {
+      await foreign.query('rollback');
+      foreign.release();
+    }
     await listener.stop();
   });
 

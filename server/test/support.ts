@@ -9,7 +9,7 @@ import { createPool, migrate } from '../src/database/database.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
 import { References } from '../src/profiles/references.ts';
-import type { Outcome } from '../src/log/store.ts';
+import { tellOthers, type Outcome } from '../src/log/store.ts';
 import type { Actor } from '../src/persons/principals.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
@@ -124,7 +124,10 @@ export class Desk {
 
   constructor(db: TestDatabase) {
     const references = new References(SHOP);
-    this.jobs = { pool: db.pool, shopId: SHOP, references, states: new JobStates(SHOP, references), clock: () => new Date() };
+    this.jobs = {
+      ...{ pool: db.pool, shopId: SHOP, references, states: new JobStates(SHOP, references), clock: () => new Date() },
+      announce: () => void tellOthers(db.pool, SHOP).catch(() => undefined),
+    };
   }
 
   keep(jobId: string, act: Act, commandId = nextId(), by = 'om'): Promise<Outcome> {

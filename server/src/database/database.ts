@@ -8,8 +8,11 @@ export type Queryable = Pick<pg.Pool, 'query'>;
 // every count and position of ours stays below 2^53
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
+/** How long a request waits for a connection before it is told to come back. */
+const CONNECT_MILLISECOND = 5000;
+
 export function createPool(connectionString: string, max = 10): pg.Pool {
-  const pool = new pg.Pool({ connectionString, max, keepAlive: true });
+  const pool = new pg.Pool({ connectionString, max, keepAlive: true, connectionTimeoutMillis: CONNECT_MILLISECOND });
   // an idle connection that breaks is replaced on next use; without a listener it would end the process
   pool.on('error', () => undefined);
   return pool;

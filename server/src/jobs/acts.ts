@@ -22,9 +22,10 @@ import type pg from 'pg';
 import { hasPaper, savePaper, sealPaper, type SealedPaper } from '../customers/store.ts';
 import type { Queryable } from '../database/database.ts';
 import { findGear } from '../gear/store.ts';
-import { keepAct } from '../log/append.ts';
+import { keepActs, type ActOutcome } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
-import type { Outcome } from '../log/store.ts';
+import type { Outcome, YardRow } from '../log/store.ts';
+import { HttpProblem } from '../problem.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
 import { erasePhoto, findPhoto } from '../photos/store.ts';
 import type { References } from '../profiles/references.ts';
@@ -32,7 +33,7 @@ import { freeModules, lockModules, reserveModules, savePackModules, type ShelfSt
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
 import { noProof, type PlanProver, type ProvenRange } from './plan-proof.ts';
 import { readSent, type ReadAct } from './sent.ts';
-import { findClosedJobs, findJobNumber, findNextNumber, saveSummary } from './store.ts';
+import { findClosedJobs, findJobNumber, findNextNumber } from './store.ts';
 import { summarise } from './summary.ts';
 
 export interface JobActs {
@@ -41,62 +42,112 @@ export interface JobActs {
   readonly clock: () => Date;
   readonly states: JobStates;
   readonly references: References;
+  /** Told of what was kept, after the commit; left out where nobody listens. */
+  readonly announce?: (stream: string, head: number) => void;
   /** Proves the range of a plan before its job is locked; without one nothing is proven. */
   readonly prove?: PlanProver;
 }
 
-/** What is at hand while one act is decided. */
-interface Asked {
-  readonly jobId: string;
+/** An act with whoever answers for it. */
+export interface SignedAct {
   readonly sent: SentAct;
   readonly read: ReadAct;
+  /** The author, with what they may. */
   readonly actor: Actor;
+  /** Who sent it for its author; null where the author did. */
+  readonly forwardedBy: string | null;
+}
+
+/** What is at hand while one act is decided. */
+interface Asked extends SignedAct {
+  readonly jobId: string;
   readonly proof: ProvenRange;
 }
 
+/** Acts that other jobs, the shelf or the photographs have a part in: their job is locked before they are decided. */
+const TOUCHES_MORE: ReadonlySet<Act['type']> = new Set(['job.opened', 'plan.chosen', 'plan.withdrawn', 'photo.taken', 'photo.erased']);
+
 /** Keeps one act of a person on a job. Throws a problem for what cannot be read. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
+  const [outcome] = await keepJobActs(jobs, jobId, [{ sent, read: readSent(sent, jobId), actor, forwardedBy: null }]);
+  if (outcome instanceof HttpProblem) throw outcome;
+  return outcome ?? refuse('gone', 'Nothing was asked.');
+}
+
+/** Keeps acts on one job in order, all in one transaction, each with its own outcome. */
+export async function keepJobActs(jobs: JobActs, jobId: string, acts: readonly SignedAct[]): Promise<readonly ActOutcome[]> {
+  const asked: Asked[] = [];
+  for (const act of acts) {
+    const { read } = act;
+    const proof = read.act.type === 'plan.chosen' && jobs.prove ? await jobs.prove(jobId, read.act.body) : noProof;
+    asked.push({ ...act, jobId, proof });
+  }
+  return jobs.states.inTurn(jobId, () => keepInTurn(jobs, jobId, asked));
+}
+
+async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[]): Promise<readonly ActOutcome[]> {
   const { pool, shopId, clock, states } = jobs;
-  const read = readSent(sent, jobId);
-  const proof = read.act.type === 'plan.chosen' && jobs.prove ? await jobs.prove(jobId, read.act.body) : noProof;
-  const asked: Asked = { jobId, sent, read, actor, proof };
-  const held: { job: FoldedJob | null } = { job: null };
-  const papers: { vehicle: SealedPaper | null; customer: SealedPaper | null } = { vehicle: null, customer: null };
-  const outcome = await keepAct(
+  const held: { job: FoldedJob | null; papers: SealedPapers } = { job: null, papers: NO_PAPERS };
+  const { outcomes, place } = await keepActs(
     pool,
     {
-      ...{
-        shopId,
-        stream: jobId,
-        commandId: sent.commandId,
-        by: sent.by,
-        deviceAt: sent.deviceAt,
-        device: sent.device,
-        given: read.given,
-        clock,
-      },
-      opens: read.act.type === 'job.opened',
+      ...{ shopId, stream: jobId, clock, opens: asked.some(({ read }) => read.act.type === 'job.opened') },
+      acts: asked.map(({ sent: { commandId, by, deviceAt, device }, read, forwardedBy }) => ({
+        ...{ commandId, by, forwardedBy, deviceAt, device, given: read.given },
+      })),
     },
     {
-      decide: async (client, head) => {
-        const begun = await beginAct(jobs, client, jobId, head, read.act);
-        if ('kind' in begun) return begun;
-        held.job = begun;
-        return read.act.type === 'job.opened' ? decideOpening(jobs, client, begun, asked, papers) : decideOn(jobs, client, begun, asked);
+      known: () => {
+        const last = asked.some(({ read }) => TOUCHES_MORE.has(read.act.type)) ? null : states.takeLast(jobId);
+        held.job = last?.job ?? null;
+        return last?.place ?? null;
+      },
+      decide: async (db, index, head) => {
+        const one = asked[index];
+        if (!one) return refuse('gone', 'Nothing was asked.');
+        if (!held.job) {
+          const begun = await beginAct(jobs, db, jobId, head, one.read.act);
+          if ('kind' in begun) return begun;
+          held.job = begun;
+        }
+        if (one.read.act.type !== 'job.opened') return decideOn(jobs, db, held.job, one);
+        held.papers = sealPapers(one.read);
+        return decideOpening(jobs, db, held.job, one, held.papers);
       },
       versionOf: (act) => versionOf(act as Act),
-      project: async (client, events) => {
+      project: async (db, events) => {
+        const { job, papers } = held;
+        held.papers = NO_PAPERS;
         for (const paper of ['vehicle', 'customer'] as const) {
           const sealed = papers[paper];
-          if (sealed) await savePaper(client, shopId, paper, sealed.row.id, sealed.salt, sealed.body);
+          if (sealed) await savePaper(db, shopId, paper, sealed.row.id, sealed.salt, sealed.body);
         }
-        if (held.job) await projectJobEvents(jobs, client, jobId, held.job, events);
+        if (job) for (const event of events) await projectJobEvent(shopId, db, jobId, job, event);
+      },
+      row: async (db) => held.job && yardRowOf(jobs, db, jobId, held.job),
+      drop: () => {
+        held.job = null;
       },
     },
   );
-  // a refused or failed act leaves the cache without the job: it is folded anew when next asked for
-  if (outcome.kind === 'kept' && held.job) states.checkIn(jobId, held.job);
-  return outcome;
+  if (held.job && place && held.job.state.head === place.head) states.checkIn(jobId, held.job, place.hash);
+  for (const outcome of outcomes) if (!(outcome instanceof HttpProblem) && outcome.kind === 'kept') jobs.announce?.(jobId, outcome.last);
+  return outcomes;
+}
+
+interface SealedPapers {
+  readonly vehicle: SealedPaper | null;
+  readonly customer: SealedPaper | null;
+}
+const NO_PAPERS: SealedPapers = { vehicle: null, customer: null };
+
+function sealPapers({ act, papers }: ReadAct): SealedPapers {
+  if (act.type !== 'job.opened' || !papers) return NO_PAPERS;
+  const { vehicle, customer } = act.body;
+  return {
+    vehicle: sealPaper(vehicle.id, papers.vehicle),
+    customer: customer && papers.customer ? sealPaper(customer.id, papers.customer) : null,
+  };
 }
 
 async function beginAct(jobs: JobActs, db: Queryable, jobId: string, head: number, act: Act): Promise<FoldedJob | Refusal> {
@@ -119,7 +170,7 @@ async function decideOpening(
   db: Queryable,
   job: FoldedJob,
   asked: Asked,
-  sealed: { vehicle: SealedPaper | null; customer: SealedPaper | null },
+  sealed: SealedPapers,
 ): Promise<Result<readonly Act[]>> {
   const { shopId } = jobs;
   const { jobId, read } = asked;
@@ -145,10 +196,6 @@ async function decideOpening(
   ] as const)
     if (row && (await hasPaper(db, shopId, paper, row.id)))
       return refuse('taken', `Another job has papers of the id ${row.id}.`, ['body', paper, 'id']);
-  if (read.papers) {
-    sealed.vehicle = sealPaper(vehicle.id, read.papers.vehicle);
-    sealed.customer = customer && read.papers.customer ? sealPaper(customer.id, read.papers.customer) : null;
-  }
   const body = {
     ...act.body,
     number: await findNextNumber(db, shopId),
@@ -220,19 +267,7 @@ function gearIdsOf(act: Act): string[] {
   return [];
 }
 
-type Projecting = Pick<JobActs, 'shopId' | 'references'>;
-
-/** Applies kept events to the state and to the cross-job tables. */
-async function projectJobEvents(
-  jobs: Projecting,
-  db: Queryable,
-  jobId: string,
-  job: FoldedJob,
-  events: readonly ChainedEvent[],
-): Promise<void> {
-  for (const event of events) await projectJobEvent(jobs.shopId, db, jobId, job, event);
-  await projectSummary(jobs, db, jobId, job);
-}
+type Projecting = Pick<JobActs, 'references'>;
 
 /** Applies one kept event to the state and to the tables of modules and photographs; also run by a rebuild. */
 export async function projectJobEvent(shopId: string, db: Queryable, jobId: string, job: FoldedJob, stored: ChainedEvent): Promise<void> {
@@ -242,10 +277,11 @@ export async function projectJobEvent(shopId: string, db: Queryable, jobId: stri
   await projectPhoto(db, shopId, jobId, job, event);
 }
 
-/** Writes the row of a job as it stands. */
-export async function projectSummary({ shopId, references }: Projecting, db: Queryable, jobId: string, job: FoldedJob): Promise<void> {
+/** The row of a job as it stands. */
+export async function yardRowOf({ references }: Projecting, db: Queryable, jobId: string, job: FoldedJob): Promise<YardRow> {
   const policy = await references.policy(db, job.state.policyVersion);
-  await saveSummary(db, shopId, summarise(jobId, job.state, job.profile, policy), rememberJob(job.state, job.profile));
+  const summary = summarise(jobId, job.state, job.profile, policy);
+  return { number: summary.number, summary: JSON.stringify(summary), memory: JSON.stringify(rememberJob(job.state, job.profile)) };
 }
 
 async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {

@@ -3,6 +3,7 @@ import type { WireEvent } from '@estuarine/contract';
 import { apply, readEvent, startState, versionOf, type JobEvent, type JobState, type Profile } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 import type { ChainedEvent } from '../log/chain.ts';
+import type { StreamPlace } from '../log/append.ts';
 import { findHead, readEvents } from '../log/store.ts';
 import { HttpProblem } from '../problem.ts';
 import type { References } from '../profiles/references.ts';
@@ -28,14 +29,41 @@ export function toWireEvent(stored: ChainedEvent): WireEvent {
   return { ...event, version: versionOf(event) };
 }
 
+interface Kept {
+  readonly job: FoldedJob;
+  /** Hash of its last event, where this process appended that itself. */
+  readonly hash: Buffer | null;
+}
+
 export class JobStates {
   readonly #shopId: string;
   readonly #references: References;
-  readonly #kept = new Map<string, FoldedJob>();
+  readonly #kept = new Map<string, Kept>();
+  readonly #turns = new Map<string, Promise<unknown>>();
 
   constructor(shopId: string, references: References) {
     this.#shopId = shopId;
     this.#references = references;
+  }
+
+  /** Runs what takes a job out of the cache when nobody else of this process has it. Not to be called from inside of itself. */
+  async inTurn<T>(jobId: string, work: () => Promise<T>): Promise<T> {
+    const before = this.#turns.get(jobId);
+    const mine = before ? before.then(work, work) : work();
+    this.#turns.set(jobId, mine);
+    try {
+      return await mine;
+    } finally {
+      if (this.#turns.get(jobId) === mine) this.#turns.delete(jobId);
+    }
+  }
+
+  /** The job and its place as this process left it, for the caller alone; null where it was not the last to append, or knows nothing. */
+  takeLast(jobId: string): { readonly job: FoldedJob; readonly place: StreamPlace } | null {
+    const known = this.#kept.get(jobId);
+    if (!known?.hash) return null;
+    this.#kept.delete(jobId);
+    return { job: known.job, place: { head: known.job.state.head, hash: known.hash } };
   }
 
   /**
@@ -43,7 +71,7 @@ export class JobStates {
    * committed. Null for a stream without events.
    */
   async checkOut(db: Queryable, jobId: string, head: number): Promise<FoldedJob | null> {
-    const known = this.#kept.get(jobId);
+    const known = this.#kept.get(jobId)?.job;
     this.#kept.delete(jobId);
     const usable = known && known.state.head <= head ? known : null;
     return this.#advance(db, jobId, usable, head);
@@ -52,16 +80,23 @@ export class JobStates {
   /** The job as it stands now, to be read and not changed; null where there is none. */
   async look(db: Queryable, jobId: string): Promise<FoldedJob | null> {
     const head = await findHead(db, this.#shopId, jobId);
-    if (head === null || head === 0) return null;
-    const job = await this.checkOut(db, jobId, head);
-    if (job) this.checkIn(jobId, job);
-    return job;
+    return head === null || head === 0 ? null : this.lookAt(db, jobId, head);
   }
 
-  checkIn(jobId: string, job: FoldedJob): void {
-    if ((this.#kept.get(jobId)?.state.head ?? 0) > job.state.head) return;
+  /** The job at a head or later, to be read and not changed. */
+  lookAt(db: Queryable, jobId: string, head: number): Promise<FoldedJob | null> {
+    return this.inTurn(jobId, async () => {
+      const known = this.#kept.get(jobId);
+      if (known && known.job.state.head >= head) return known.job;
+      const job = await this.checkOut(db, jobId, head);
+      if (job) this.checkIn(jobId, job);
+      return job;
+    });
+  }
+
+  checkIn(jobId: string, job: FoldedJob, hash: Buffer | null = null): void {
     this.#kept.delete(jobId);
-    this.#kept.set(jobId, job);
+    this.#kept.set(jobId, { job, hash });
     const oldest = this.#kept.keys().next().value;
     if (this.#kept.size > MAXIMUM_KEPT && oldest !== undefined) this.#kept.delete(oldest);
   }

@@ -1,17 +1,18 @@
 /** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
-import { sentActSchema, SHOP_STREAM, type EventsAnswer, type JobPapers } from '@estuarine/contract';
-import { DEFAULT_POLICY, FOLD_VERSION, idSchema, writeState, type JobState } from '@estuarine/core';
-import type { FastifyReply } from 'fastify';
+import { batchSchema, sentActSchema, SHOP_STREAM, type BatchAnswer, type EventsAnswer, type JobPapers } from '@estuarine/contract';
+import { ACT_TRAITS, DEFAULT_POLICY, FOLD_VERSION, idSchema, writeState, type JobState } from '@estuarine/core';
+import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { findCustomer, findVehicle } from '../customers/store.ts';
-import { findHead, readEvents } from '../log/store.ts';
+import { findEpoch, findHead, readEvents } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
 import type { Principals } from '../persons/principals.ts';
-import { HttpProblem, problemOfRefusal } from '../problem.ts';
-import { keepJobAct, type JobActs } from './acts.ts';
+import { HttpProblem, problemBody, problemOfIssue, problemOfRefusal } from '../problem.ts';
+import { keepJobActs, type JobActs, type SignedAct } from './acts.ts';
 import { planCsv, sweepsCsv } from './export.ts';
 import { toWireEvent, type FoldedJob } from './job-states.ts';
+import { readSent } from './sent.ts';
 import { listJobs, listMemories } from './store.ts';
 
 export interface JobRoutes {
@@ -26,9 +27,17 @@ const page = z.object({
   limit: z.coerce.number().int().min(1).max(1000).default(500),
 });
 
+const someJobs = z.object({ ids: z.string().min(1).max(20_000).optional() });
+
+/** Header of an answer: position in the order of the shop that it includes all events up to. */
+const UP_TO = 'estuarine-position';
+
 export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
   const { pool, shopId, states, references } = jobs;
   const texts = new Map<string, { head: number; text: Buffer }>();
+  let epoch: string | null = null;
+  /** Of another log before a restore the same number means something else. */
+  const etagOf = (head: number): string => `"${epoch}.${head}"`;
 
   async function headOf(jobId: string): Promise<number> {
     if (jobId === SHOP_STREAM) throw new HttpProblem(404, 'unknownJob', 'The shop’s own stream is no job.');
@@ -39,9 +48,8 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
   }
 
   async function foldedAt(jobId: string): Promise<FoldedJob> {
-    const job = await states.checkOut(pool, jobId, await headOf(jobId));
+    const job = await states.lookAt(pool, jobId, await headOf(jobId));
     if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
-    states.checkIn(jobId, job);
     return job;
   }
 
@@ -53,22 +61,29 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     }),
   );
 
-  app.get('/api/jobs', { schema: { tags: ['jobs'] } }, async () => ({ jobs: await listJobs(pool, shopId) }));
+  app.get('/api/jobs', { schema: { tags: ['jobs'], querystring: someJobs } }, async (request, reply) => {
+    void reply.header(UP_TO, tail.cursor);
+    const { ids } = request.query;
+    return { jobs: await listJobs(pool, shopId, ids === undefined ? null : ids.split(',')) };
+  });
 
   // asked most of all and small: not worth compressing each time
   app.get('/api/jobs/:jobId', { compress: false, schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { jobId } = request.params;
+    // before the head is looked up: whatever came by then is in it
+    const upTo = tail.cursor;
     const head = await headOf(jobId);
-    const etag = `"${head}"`;
-    void reply.header('etag', etag).header('cache-control', 'no-cache');
+    epoch ??= await findEpoch(pool, shopId);
+    const etag = etagOf(head);
+    void reply.header('etag', etag).header('cache-control', 'no-cache').header(UP_TO, upTo);
     if (request.headers['if-none-match'] === etag) return reply.code(304).send();
     let known = texts.get(jobId);
     if (known?.head !== head) {
       const { state, profile } = await foldedAt(jobId);
-      const about = JSON.stringify({ jobId, fold: FOLD_VERSION, profileId: profile.id, profileVersion: profile.version });
+      const about = JSON.stringify({ jobId, fold: FOLD_VERSION, epoch, profileId: profile.id, profileVersion: profile.version });
       known = { head: state.head, text: Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`) };
       texts.set(jobId, known);
-      if (known.head !== head) void reply.header('etag', `"${known.head}"`);
+      if (known.head !== head) void reply.header('etag', etagOf(known.head));
       if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
     }
     return reply.type('application/json; charset=utf-8').send(known.text);
@@ -82,15 +97,55 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return { events: events.map(toWireEvent), next: events.length === limit ? (events[events.length - 1]?.number ?? null) : null };
   });
 
+  /** Reads one act as its device stored it. Throws a problem for what does not fit, or whom the session does not answer for. */
+  async function readAct(request: FastifyRequest, jobId: string, raw: unknown): Promise<SignedAct> {
+    const parsed = sentActSchema.safeParse(raw);
+    if (!parsed.success) throw problemOfIssue(parsed.error.issues[0]);
+    const sent = parsed.data;
+    const read = readSent(sent, jobId);
+    return { sent, read, ...(await principals.answerFor(request, sent, ACT_TRAITS[read.act.type].nature === 'fact')) };
+  }
+
+  // one act by itself, as devices of earlier releases send them
   app.post('/api/jobs/:jobId/acts', { schema: { tags: ['jobs'], params, body: sentActSchema } }, async (request) => {
-    const { jobId } = request.params;
-    if (jobId === SHOP_STREAM) throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
-    const person = await principals.require(request, request.body.by);
-    const outcome = await keepJobAct(jobs, jobId, request.body, person);
-    if (outcome.kind === 'refused') throw problemOfRefusal(outcome);
-    tail.noteHead(jobId, outcome.last);
+    const jobId = jobOf(request.params);
+    const [outcome] = await keepJobActs(jobs, jobId, [await readAct(request, jobId, request.body)]);
+    if (outcome instanceof HttpProblem) throw outcome;
+    if (outcome?.kind !== 'kept') throw outcome ? problemOfRefusal(outcome) : new HttpProblem(500, 'internal', 'Nothing came of the act.');
     return outcome;
   });
+
+  app.post(
+    '/api/jobs/:jobId/batches',
+    { config: { isForLocked: true }, schema: { tags: ['jobs'], params, body: batchSchema } },
+    async (request): Promise<BatchAnswer> => {
+      const jobId = jobOf(request.params);
+      const outcomes: BatchAnswer['outcomes'] = [];
+      const asked: { readonly index: number; readonly act: SignedAct }[] = [];
+      for (const [index, raw] of request.body.acts.entries())
+        try {
+          asked.push({ index, act: await readAct(request, jobId, raw) });
+        } catch (error) {
+          if (!(error instanceof HttpProblem)) throw error;
+          outcomes[index] = { kind: 'refused', problem: problemBody(error) };
+        }
+      const kept =
+        asked.length === 0
+          ? []
+          : await keepJobActs(
+              jobs,
+              jobId,
+              asked.map((a) => a.act),
+            );
+      for (const [i, { index }] of asked.entries()) {
+        const outcome = kept[i];
+        if (!outcome) throw new Error('an act of the batch came to nothing');
+        if (outcome instanceof HttpProblem) outcomes[index] = { kind: 'refused', problem: problemBody(outcome) };
+        else outcomes[index] = outcome.kind === 'kept' ? outcome : { kind: 'refused', problem: problemBody(problemOfRefusal(outcome)) };
+      }
+      return { outcomes };
+    },
+  );
 
   async function papersOf({ intake }: JobState): Promise<JobPapers> {
     const { vehicle, customer } = intake.opened ?? { vehicle: null, customer: null };
@@ -136,6 +191,12 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
 
   done();
 };
+
+/** The shop's own stream is no job. */
+function jobOf({ jobId }: { readonly jobId: string }): string {
+  if (jobId === SHOP_STREAM) throw new HttpProblem(422, 'unknownName', 'A job cannot be called "shop".', ['jobId']);
+  return jobId;
+}
 
 function numberOf({ intake }: JobState): number {
   return intake.opened?.number ?? 0;

@@ -1,7 +1,7 @@
 /** Acts as devices stored them, read as today's: brought up from their version, then checked. */
 import type { Papers, SentAct } from '@estuarine/contract';
 import { actSchema, isActType, upgradeBody, vehicleSchema, versionOf, type Act } from '@estuarine/core';
-import { HttpProblem } from '../problem.ts';
+import { HttpProblem, problemOfIssue } from '../problem.ts';
 
 export interface ReadAct {
   readonly act: Act;
@@ -25,14 +25,7 @@ export function readSent(sent: SentAct, jobId: string): ReadAct {
     throw new HttpProblem(422, 'schema', `This is no ${raw.type} of version ${version}. Nothing was kept.`, ['act', 'body']);
   }
   const parsed = actSchema.safeParse({ type: raw.type, body });
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    const path = (issue?.path ?? []).map((p) => (typeof p === 'symbol' ? p.toString() : p));
-    throw new HttpProblem(422, 'schema', `${(issue?.message ?? 'It does not fit').replace(/\.?$/, '.')} Nothing was kept.`, [
-      'act',
-      ...path,
-    ]);
-  }
+  if (!parsed.success) throw problemOfIssue(parsed.error.issues[0], 'act');
   const act = parsed.data;
   // releases before versions were written hashed the act as they had read it
   const isAsBefore = version === 1 && versionOf(act) === 1;

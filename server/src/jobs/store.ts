@@ -2,6 +2,7 @@
 import type { JobSummary } from '@estuarine/contract';
 import type { JobMemory } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
+import type { YardRow } from '../log/store.ts';
 
 /** What the row of a job is computed from its log; the names lie in rows of their own that can be erased. */
 export type StoredSummary = Omit<JobSummary, 'vehicleName' | 'plate' | 'customerName' | 'comebackOf'> & {
@@ -11,7 +12,8 @@ export type StoredSummary = Omit<JobSummary, 'vehicleName' | 'plate' | 'customer
   readonly comebackOfId: string | null;
 };
 
-export async function listJobs(db: Queryable, shopId: string): Promise<JobSummary[]> {
+/** @param jobIds null for all */
+export async function listJobs(db: Queryable, shopId: string, jobIds: readonly string[] | null = null): Promise<JobSummary[]> {
   const { rows } = await db.query<{
     body: StoredSummary;
     vehicle: { name: string; plate: string } | null;
@@ -23,8 +25,8 @@ export async function listJobs(db: Queryable, shopId: string): Promise<JobSummar
      left join vehicle v on v.shop_id = s.shop_id and v.vehicle_id = s.body->>'vehicleId'
      left join customer c on c.shop_id = s.shop_id and c.customer_id = s.body->>'customerId'
      left join job_summary b on b.shop_id = s.shop_id and b.job_id = s.body->>'comebackOfId'
-     where s.shop_id = $1 order by s.number desc`,
-    [shopId],
+     where s.shop_id = $1 and ($2::text[] is null or s.job_id = any ($2)) order by s.number desc`,
+    [shopId, jobIds],
   );
   return rows.map(({ body: { vehicleId: _, customerId: __, comebackOfId: ___, ...row }, vehicle, customer, comeback }) => ({
     ...row,
@@ -45,12 +47,13 @@ export async function findClosedJobs(db: Queryable, shopId: string, jobIds: read
   return new Set(rows.map((r) => r.job_id));
 }
 
-export async function saveSummary(db: Queryable, shopId: string, summary: StoredSummary, memory: JobMemory): Promise<void> {
+/** Writes the row of a job by itself: a rebuild does, an act writes it with its events. */
+export async function saveYardRow(db: Queryable, shopId: string, jobId: string, row: YardRow): Promise<void> {
   await db.query({
-    name: 'save-summary',
+    name: 'save-yard-row',
     text: `insert into job_summary (shop_id, job_id, number, body, memory) values ($1, $2, $3, $4, $5)
            on conflict (shop_id, job_id) do update set body = excluded.body, memory = excluded.memory`,
-    values: [shopId, summary.jobId, summary.number, JSON.stringify(summary), JSON.stringify(memory)],
+    values: [shopId, jobId, row.number, row.summary, row.memory],
   });
 }
 

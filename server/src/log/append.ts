@@ -1,20 +1,32 @@
 /**
- * Keeping an act: lock its stream, decide, append with the next numbers, chain, update the cross-job tables, announce, commit.
- * A command id is one act for ever: sent again with the same content it gets the same answer, with another it is refused.
+ * Keeping acts of one stream: decide, append with the next numbers, chain, update the cross-job tables, commit, announce. A command id is
+ * one act for ever: sent again with the same content it gets the same answer, with another it is refused. Acts that touch only their own
+ * stream are decided on what this process knows and kept in one round trip if nobody was quicker; else the stream is locked first.
  */
-import { refuse, type DeviceWord, type Refusal, type Result } from '@estuarine/core';
+import { refuse, type DeviceWord, type Result } from '@estuarine/core';
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
-import { inTransaction, isDeadlock, isUniqueViolation } from '../database/database.ts';
+import { inTransaction, isDeadlock, isUniqueViolation, type Queryable } from '../database/database.ts';
 import { HttpProblem } from '../problem.ts';
 import { canonicalText, chainHash, type ChainedEvent } from './chain.ts';
-import { announce, appendRows, createStream, findCommand, lockStream, saveCommand, type NewRow, type Outcome } from './store.ts';
+import {
+  appendActs,
+  createStream,
+  findCommands,
+  lockStream,
+  removeStream,
+  type CommandRow,
+  type NewRow,
+  type Outcome,
+  type YardRow,
+} from './store.ts';
 
-export interface AppendRequest {
-  readonly shopId: string;
-  readonly stream: string;
+/** One act as it came. */
+export interface AskedAct {
   readonly commandId: string;
   readonly by: string;
+  /** Who sent it for its author; null where the author did. */
+  readonly forwardedBy: string | null;
   readonly deviceAt: string;
   readonly device?: DeviceWord | undefined;
   /**
@@ -22,110 +34,187 @@ export interface AppendRequest {
    * same act, that follows: an act that was kept by it is known again by either.
    */
   readonly given: readonly [Readonly<Record<string, unknown>>, ...Readonly<Record<string, unknown>>[]];
+}
+
+export interface AppendRequest {
+  readonly shopId: string;
+  readonly stream: string;
+  readonly acts: readonly AskedAct[];
   readonly clock: () => Date;
-  /** Whether the stream may begin with this act. */
+  /** Whether the stream may begin with these acts. */
   readonly opens: boolean;
 }
 
+export interface StreamPlace {
+  readonly head: number;
+  readonly hash: Buffer;
+}
+
 export interface Appender {
-  /** What becomes of the act, given the number of the last event; runs with the stream locked. */
-  readonly decide: (client: pg.PoolClient, head: number) => Promise<Result<readonly { type: string; body: unknown }[]>>;
+  /** Where the stream stands by what this process knows; null to lock it first, because the acts touch more than it. */
+  readonly known: () => StreamPlace | null;
+  /** What becomes of an act, the acts before it being applied; `head` is the number of the last event. */
+  readonly decide: (db: Queryable, index: number, head: number) => Promise<Result<readonly { type: string; body: unknown }[]>>;
   /** The version in which an act of this type is kept. */
   readonly versionOf: (act: { readonly type: string }) => number;
-  /** Updates the cross-job tables in the same transaction. */
-  readonly project: (client: pg.PoolClient, events: readonly ChainedEvent[]) => Promise<void>;
+  /** Applies the events of one act, in memory and to the tables that other streams share. */
+  readonly project: (db: Queryable, events: readonly ChainedEvent[]) => Promise<void>;
+  /** The row of the yard after all of them; null for a stream that has none. */
+  readonly row: (db: Queryable) => Promise<YardRow | null>;
+  /** What was applied in memory was not kept: it counts no longer. */
+  readonly drop: () => void;
+}
+
+/** What became of one act; a problem is an id that was used before for something else. */
+export type ActOutcome = Outcome | HttpProblem;
+
+export interface Appended {
+  /** One for each act, in order. */
+  readonly outcomes: readonly ActOutcome[];
+  /** Where the stream stands now; null where nothing was appended. */
+  readonly place: StreamPlace | null;
 }
 
 const MAXIMUM_TRIES = 5;
 
-class Refused extends Error {
-  readonly refusal: Refusal;
-  constructor(refusal: Refusal) {
-    super(refusal.message);
-    this.refusal = refusal;
+/** Keeps acts in order, all in one transaction, each with its outcome. */
+export async function keepActs(pool: pg.Pool, request: AppendRequest, appender: Appender): Promise<Appended> {
+  const hashes = request.acts.map(({ by, given }) => given.map((form) => hashOf({ stream: request.stream, by, ...form })));
+  const known = appender.known();
+  if (known) {
+    try {
+      const made = await decideAll(pool, request, hashes, appender, known, new Map());
+      if ((await appendActs(pool, request.shopId, request.stream, known.head, made)) === 'kept') return appendedOf(made, known);
+      appender.drop();
+    } catch (error) {
+      appender.drop();
+      if (!isUniqueViolation(error)) throw error;
+    }
   }
-}
-
-/** Keeps one act, or answers as before when it was seen before. Throws {@link HttpProblem} 409 for an id with other content. */
-export async function keepAct(pool: pg.Pool, request: AppendRequest, appender: Appender): Promise<Outcome> {
-  const { shopId, commandId, stream, by, given } = request;
-  const hashes = given.map((form) =>
-    createHash('sha256')
-      .update(canonicalText({ stream, by, ...form }))
-      .digest(),
-  );
-  const bodyHash = hashes[0] as Buffer;
-  const before = await findCommand(pool, shopId, commandId);
-  if (before) return sameOutcome(before, hashes);
   for (let tries = 1; ; tries++) {
     try {
-      return await inTransaction(pool, (client) => appendDecided(client, request, bodyHash, appender));
+      return await inTransaction(pool, (client) => keepLocked(client, request, hashes, appender));
     } catch (error) {
-      if (error instanceof Refused) return keepRefusal(pool, request, bodyHash, error.refusal);
-      if (!isUniqueViolation(error) && !isDeadlock(error)) throw error;
-      const meanwhile = await findCommand(pool, shopId, commandId);
-      if (meanwhile) return sameOutcome(meanwhile, hashes);
+      appender.drop();
       // another act took the same job number or version at the same moment: decide again on what stands now
-      if (tries === MAXIMUM_TRIES) throw error;
+      if ((!isUniqueViolation(error) && !isDeadlock(error)) || tries === MAXIMUM_TRIES) throw error;
     }
   }
 }
 
-async function appendDecided(client: pg.PoolClient, request: AppendRequest, bodyHash: Buffer, appender: Appender): Promise<Outcome> {
-  const { shopId, stream, commandId, by, deviceAt, device } = request;
-  if (request.opens) await createStream(client, shopId, stream);
+async function keepLocked(
+  client: pg.PoolClient,
+  request: AppendRequest,
+  hashes: readonly (readonly Buffer[])[],
+  appender: Appender,
+): Promise<Appended> {
+  const { shopId, stream, acts, opens } = request;
+  if (opens) await createStream(client, shopId, stream);
   const locked = await lockStream(client, shopId, stream);
   if (!locked) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
-  const decided = await appender.decide(client, locked.head);
-  if (decided.kind === 'refused') throw new Refused(decided);
-  const at = request.clock().toISOString();
-  let { head, hash } = locked;
-  const events: ChainedEvent[] = [];
-  const rows: NewRow[] = [];
-  for (const act of decided.value) {
-    const { type, body } = act;
-    const event = {
-      stream,
-      number: ++head,
-      type,
-      version: appender.versionOf(act),
-      at,
-      deviceAt,
-      ...(device ? { device } : {}),
-      by,
-      commandId,
-      body,
-    };
-    const text = canonicalText(event);
-    hash = chainHash(hash, text);
-    events.push(event);
-    rows.push({ number: head, type, commandId, text, hash });
-  }
-  await appender.project(client, events);
-  await appendRows(client, shopId, stream, rows);
-  const outcome: Outcome = { kind: 'kept', stream, first: locked.head + 1, last: head, at };
-  await saveCommand(client, shopId, commandId, bodyHash, outcome);
-  await announce(client, shopId, stream, head);
-  return outcome;
+  const before = await findCommands(
+    client,
+    shopId,
+    acts.map((a) => a.commandId),
+  );
+  const made = await decideAll(client, request, hashes, appender, locked, before);
+  if (made.commands.length > 0 && (await appendActs(client, shopId, stream, locked.head, made)) !== 'kept')
+    throw new Error(`the stream ${stream} moved while it was locked`);
+  // refused where it would have begun: there is no such stream
+  if (locked.head === 0 && made.rows.length === 0) await removeStream(client, shopId, stream);
+  return appendedOf(made, locked);
 }
 
-async function keepRefusal(pool: pg.Pool, request: AppendRequest, bodyHash: Buffer, refusal: Refusal): Promise<Outcome> {
-  try {
-    await saveCommand(pool, request.shopId, request.commandId, bodyHash, refusal);
-    return refusal;
-  } catch (error) {
-    if (!isUniqueViolation(error)) throw error;
-    const before = await findCommand(pool, request.shopId, request.commandId);
-    return before ? sameOutcome(before, [bodyHash]) : refuse('gone', 'The act was lost while it was kept.');
-  }
+interface Made {
+  readonly outcomes: ActOutcome[];
+  readonly rows: NewRow[];
+  readonly commands: CommandRow[];
+  row: YardRow | null;
 }
 
-function sameOutcome(before: { readonly outcome: Outcome; readonly bodyHash: Buffer }, hashes: readonly Buffer[]): Outcome {
+function appendedOf({ outcomes, rows }: Made, before: StreamPlace): Appended {
+  const last = rows.at(-1);
+  return { outcomes, place: last ? { head: last.number, hash: last.hash } : before };
+}
+
+async function decideAll(
+  db: Queryable,
+  request: AppendRequest,
+  hashes: readonly (readonly Buffer[])[],
+  appender: Appender,
+  from: StreamPlace,
+  before: ReadonlyMap<string, CommandRow>,
+): Promise<Made> {
+  const { stream, acts, clock } = request;
+  const made: Made = { outcomes: [], rows: [], commands: [], row: null };
+  const seen = new Map(before);
+  let { head, hash } = from;
+  for (const [index, act] of acts.entries()) {
+    const { commandId } = act;
+    const forms = hashes[index] ?? [];
+    const earlier = seen.get(commandId);
+    if (earlier) {
+      made.outcomes.push(sameOutcome(earlier, forms));
+      continue;
+    }
+    const decided = await appender.decide(db, index, head);
+    const at = clock().toISOString();
+    let outcome: Outcome;
+    if (decided.kind === 'refused') outcome = decided;
+    else {
+      const events: ChainedEvent[] = [];
+      const first = head + 1;
+      for (const one of decided.value) {
+        const event = eventOf(stream, ++head, at, act, one, appender.versionOf(one));
+        const text = canonicalText(event);
+        hash = chainHash(hash, text);
+        events.push(event);
+        made.rows.push({ number: head, type: one.type, commandId, text, hash });
+      }
+      await appender.project(db, events);
+      outcome = { kind: 'kept', stream, first, last: head, at };
+    }
+    const command = { commandId, outcome, bodyHash: forms[0] ?? Buffer.alloc(0) };
+    seen.set(commandId, command);
+    made.commands.push(command);
+    made.outcomes.push(outcome);
+  }
+  if (made.rows.length > 0) made.row = await appender.row(db);
+  return made;
+}
+
+function eventOf(
+  stream: string,
+  number: number,
+  at: string,
+  act: AskedAct,
+  what: { type: string; body: unknown },
+  version: number,
+): ChainedEvent {
+  const { commandId, by, forwardedBy, deviceAt, device } = act;
+  return {
+    ...{ stream, number, type: what.type, version, at, deviceAt, by, commandId, body: what.body },
+    ...(device ? { device } : {}),
+    ...(forwardedBy === null ? {} : { forwardedBy }),
+  };
+}
+
+function hashOf(what: Readonly<Record<string, unknown>>): Buffer {
+  return createHash('sha256').update(canonicalText(what)).digest();
+}
+
+function sameOutcome(before: CommandRow, hashes: readonly Buffer[]): ActOutcome {
   if (hashes.some((hash) => before.bodyHash.equals(hash))) return before.outcome;
-  throw new HttpProblem(
+  return new HttpProblem(
     409,
     'otherBody',
     'An act with this id was sent before with other content. That one stands; this one was not kept.',
     ['commandId'],
   );
+}
+
+/** The outcome of an act that was asked for alone. Throws {@link HttpProblem} 409 for an id with other content. */
+export function onlyOutcome({ outcomes: [only] }: Appended): Outcome {
+  if (only instanceof HttpProblem) throw only;
+  return only ?? refuse('gone', 'Nothing was asked.');
 }

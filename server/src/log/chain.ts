@@ -15,6 +15,8 @@ export interface ChainedEvent {
   /** What the device said of itself; left out where it said nothing, so that older texts stay as they are. */
   readonly device?: DeviceWord;
   readonly by: string;
+  /** Who sent it for its author; left out where the author did. */
+  readonly forwardedBy?: string;
   readonly commandId: string;
   readonly body: unknown;
 }

@@ -28,9 +28,9 @@ function describe(title: string, schema: z.ZodType): string {
 /** The text of docs/events.md. */
 export function eventDocs(): string {
   const traits = ACT_TYPES.map((type) => {
-    const { nature, least, isTakenBack, isShownWaiting, serverFills, lane, version } = ACT_TRAITS[type];
+    const { nature, least, isTakenBack, isShownWaiting, serverFills, version } = ACT_TRAITS[type];
     const fills = serverFills.map((f) => `\`${f}\``).join(', ');
-    return `| \`${type}\` | ${version} | ${nature} | ${least} | ${isTakenBack ? 'yes' : ''} | ${isShownWaiting ? 'yes' : ''} | ${lane} | ${fills} |`;
+    return `| \`${type}\` | ${version} | ${nature} | ${least} | ${isTakenBack ? 'yes' : ''} | ${isShownWaiting ? 'yes' : ''} | ${fills} |`;
   });
   const shopRoles = Object.entries(SHOP_ACT_ROLES).map(([type, role]) => `| \`${type}\` | ${SHOP_EVENT_VERSION} | ${role} |`);
   const refusals = Object.entries(REFUSALS).map(([code, line]) => `| \`${code}\` | ${line} |`);
@@ -49,8 +49,8 @@ Version 1 of \`job.opened\` has the vehicle's plate in its own text: once erased
 A fact is kept whatever the order, a permit can be refused. "Taken back": its author can. "Shown waiting": it is shown as done while it
 waits on its device.
 
-| act | version | nature | least role | taken back | shown waiting | lane | filled in by the server |
-|---|---|---|---|---|---|---|---|
+| act | version | nature | least role | taken back | shown waiting | filled in by the server |
+|---|---|---|---|---|---|---|
 ${traits.join('\n')}
 
 ## Acts of the shop

@@ -7,26 +7,23 @@ import type { ChainedEvent } from './chain.ts';
 export type Outcome = ({ readonly kind: 'kept' } & KeptAct) | Refusal;
 
 export interface CommandRow {
+  readonly commandId: string;
   readonly outcome: Outcome;
   readonly bodyHash: Buffer;
 }
 
-export async function findCommand(db: Queryable, shopId: string, commandId: string): Promise<CommandRow | null> {
-  const { rows } = await db.query<{ outcome: Outcome; body_hash: Buffer }>({
-    name: 'find-command',
-    text: 'select outcome, body_hash from log_command where shop_id = $1 and command_id = $2',
-    values: [shopId, commandId],
+/** Which of these acts were seen before, with what became of them. */
+export async function findCommands(db: Queryable, shopId: string, commandIds: readonly string[]): Promise<Map<string, CommandRow>> {
+  const { rows } = await db.query<{ command_id: string; outcome: Outcome; body_hash: Buffer }>({
+    name: 'find-commands',
+    text: 'select command_id, outcome, body_hash from log_command where shop_id = $1 and command_id = any ($2)',
+    values: [shopId, commandIds],
   });
-  const row = rows[0];
-  return row ? { outcome: row.outcome, bodyHash: row.body_hash } : null;
+  return new Map(rows.map((r) => [r.command_id, { commandId: r.command_id, outcome: r.outcome, bodyHash: r.body_hash }]));
 }
 
-export async function saveCommand(db: Queryable, shopId: string, commandId: string, bodyHash: Buffer, outcome: Outcome): Promise<void> {
-  await db.query({
-    name: 'save-command',
-    text: 'insert into log_command (shop_id, command_id, body_hash, outcome) values ($1, $2, $3, $4)',
-    values: [shopId, commandId, bodyHash, JSON.stringify(outcome)],
-  });
+export async function hasCommand(db: Queryable, shopId: string, commandId: string): Promise<boolean> {
+  return (await findCommands(db, shopId, [commandId])).has(commandId);
 }
 
 export interface StreamHead {
@@ -57,6 +54,11 @@ export async function findHead(db: Queryable, shopId: string, stream: string): P
   return rows[0]?.head ?? null;
 }
 
+/** A stream that nothing was appended to is as if it had never been named. */
+export async function removeStream(db: Queryable, shopId: string, stream: string): Promise<void> {
+  await db.query('delete from stream where shop_id = $1 and stream = $2 and head = 0', [shopId, stream]);
+}
+
 export interface NewRow {
   readonly number: number;
   readonly type: string;
@@ -65,33 +67,53 @@ export interface NewRow {
   readonly hash: Buffer;
 }
 
-/** Appends rows and moves the head; the stream must be locked. */
-export async function appendRows(db: Queryable, shopId: string, stream: string, rows: readonly NewRow[]): Promise<void> {
-  const last = rows[rows.length - 1];
-  if (!last) return;
-  await db.query({
-    name: 'append-rows',
-    text: `insert into log_event (shop_id, stream, number, type, command_id, text, hash)
-           select $1, $2, * from unnest($3::int[], $4::text[], $5::text[], $6::text[], $7::bytea[])`,
+/** The row of a job in the yard; both as JSON text. */
+export interface YardRow {
+  readonly number: number;
+  readonly summary: string;
+  readonly memory: string;
+}
+
+export interface Appending {
+  readonly rows: readonly NewRow[];
+  readonly commands: readonly CommandRow[];
+  readonly row: YardRow | null;
+}
+
+/**
+ * Appends rows, moves the head and keeps the outcomes, in one round trip, if the head is still the one given. `moved` and `known`: nothing
+ * was written. Fails on a unique violation where an act of the same id is being kept in another stream.
+ */
+export async function appendActs(
+  db: Queryable,
+  shopId: string,
+  stream: string,
+  head: number,
+  { rows, commands, row }: Appending,
+): Promise<'kept' | 'moved' | 'known'> {
+  const { rows: answers } = await db.query<{ said: 'kept' | 'moved' | 'known' }>({
+    name: 'append-acts',
+    text: `select append_acts($1, $2, $3, $4::int[], $5::text[], $6::text[], $7::text[], $8::bytea[],
+                              $9::text[], $10::bytea[], $11::json[], $12, $13::jsonb, $14::jsonb) as said`,
     values: [
-      shopId,
-      stream,
+      ...[shopId, stream, head],
       rows.map((r) => r.number),
       rows.map((r) => r.type),
       rows.map((r) => r.commandId),
       rows.map((r) => r.text),
       rows.map((r) => r.hash),
+      commands.map((c) => c.commandId),
+      commands.map((c) => c.bodyHash),
+      commands.map((c) => JSON.stringify(c.outcome)),
+      ...[row?.number ?? null, row?.summary ?? null, row?.memory ?? null],
     ],
   });
-  await db.query({
-    name: 'move-head',
-    text: 'update stream set head = $3, hash = $4 where shop_id = $1 and stream = $2',
-    values: [shopId, stream, last.number, last.hash],
-  });
+  return answers[0]?.said ?? 'moved';
 }
 
-export async function announce(db: Queryable, shopId: string, stream: string, number: number): Promise<void> {
-  await db.query({ name: 'announce', text: `select pg_notify('estuarine', $1)`, values: [`${shopId}:${stream}:${number}`] });
+/** Tells other processes that the shop has something new. It goes by itself after the commit: a notice in a transaction would make all wait in line. */
+export async function tellOthers(db: Queryable, shopId: string): Promise<void> {
+  await db.query({ name: 'tell-others', text: `select pg_notify('estuarine', $1)`, values: [shopId] });
 }
 
 /** Events of one stream after a number, in order. */
@@ -104,38 +126,30 @@ export async function readEvents(db: Queryable, shopId: string, stream: string, 
   return rows.map((r) => JSON.parse(r.text) as ChainedEvent);
 }
 
-/** Place in the order of commits, as text; a cursor of another epoch means nothing here. */
-export interface Cursor {
-  readonly xid: string;
-  readonly position: number;
-}
-
+/** An event with its place in the order of the shop, which is the order of commits. */
 export interface OrderedEvent {
-  readonly cursor: Cursor;
+  readonly position: number;
   readonly event: ChainedEvent;
 }
 
-/** Rows after a cursor whose transactions, and all earlier ones, have ended: nothing can come before them any more. */
-export async function readAfter(db: Queryable, shopId: string, after: Cursor, limit: number): Promise<OrderedEvent[]> {
-  const { rows } = await db.query<{ commit: string; position: number; text: string }>({
+/** Events of all streams behind a position, in order. Nothing comes before them later: positions are taken at the end of a commit. */
+export async function readAfter(db: Queryable, shopId: string, after: number, limit: number): Promise<OrderedEvent[]> {
+  const { rows } = await db.query<{ position: number; text: string }>({
     name: 'read-after',
-    text: `select xid::text as commit, position, text from log_event
-           where shop_id = $1 and (xid, position) > ($2::xid8, $3) and xid < pg_snapshot_xmin(pg_current_snapshot())
-           order by xid, position limit $4`,
-    values: [shopId, after.xid, after.position, limit],
+    text: 'select position, text from log_event where shop_id = $1 and position > $2 order by position limit $3',
+    values: [shopId, after, limit],
   });
-  return rows.map((r) => ({ cursor: { xid: r.commit, position: r.position }, event: JSON.parse(r.text) as ChainedEvent }));
+  return rows.map((r) => ({ position: r.position, event: JSON.parse(r.text) as ChainedEvent }));
 }
 
-/** The cursor behind everything that is certain now. */
-export async function findTail(db: Queryable, shopId: string): Promise<Cursor> {
-  const { rows } = await db.query<{ commit: string; position: number }>(
-    `select xid::text as commit, position from log_event
-     where shop_id = $1 and xid < pg_snapshot_xmin(pg_current_snapshot()) order by log_event.xid desc, position desc limit 1`,
-    [shopId],
-  );
-  const last = rows[0];
-  return last ? { xid: last.commit, position: last.position } : { xid: '0', position: 0 };
+/** The position of the last event; 0 where there is none. */
+export async function findTail(db: Queryable, shopId: string): Promise<number> {
+  const { rows } = await db.query<{ position: number }>({
+    name: 'find-tail',
+    text: 'select position from log_event where shop_id = $1 order by position desc limit 1',
+    values: [shopId],
+  });
+  return rows[0]?.position ?? 0;
 }
 
 export async function findEpoch(db: Queryable, shopId: string): Promise<string> {

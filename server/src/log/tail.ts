@@ -1,15 +1,20 @@
 /**
- * Follows the log of the shop: one listening connection a process, told by NOTIFY that something came, reading what lies after its
- * cursor in the order of commits and handing it to every subscriber. It comes back by itself when the connection is lost.
+ * Follows the log of the shop: reads what lies behind its cursor, in the order of commits, and hands it to every subscriber. Told by
+ * this process at once, by others through NOTIFY, and looking by itself in between, so that a lost notice delays and never hides.
  */
+import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
-import { findTail, readAfter, type Cursor, type OrderedEvent } from './store.ts';
+import { findTail, readAfter, tellOthers, type OrderedEvent } from './store.ts';
 
 const READ_LIMIT = 500;
-/** How often to look without being told: covers a notice lost and a transaction that held others back. */
+/** How often to look without being told. */
 const LOOK_MILLISECOND = 1000;
-const LOOK_SOON_MILLISECOND = 25;
-const RECONNECT_MILLISECOND = 500;
+/** What was looked up longer ago is not vouched for. */
+const FRESH_MILLISECOND = 3000;
+const LEAST_WAIT_MILLISECOND = 100;
+const LONGEST_WAIT_MILLISECOND = 5000;
+const CONNECT_MILLISECOND = 5000;
+const HANG_UP_MILLISECOND = 1000;
 
 export class Tail {
   readonly #url: string;
@@ -17,13 +22,16 @@ export class Tail {
   readonly #shopId: string;
   readonly #subscribers = new Set<(events: readonly OrderedEvent[]) => void>();
   readonly #heads = new Map<string, number>();
+  readonly #end = new AbortController();
+  #following: Promise<void> = Promise.resolve();
   #client: pg.Client | null = null;
+  #lookedAt = -Infinity;
+  #isLooking = false;
+  #looksAgain = false;
   #timer: NodeJS.Timeout | null = null;
-  #isClosed = false;
-  #isReading = false;
-  /** Announced and not yet read: `stream` to number. */
-  readonly #awaited = new Map<string, number>();
-  cursor: Cursor = { xid: '0', position: 0 };
+  #isTelling = false;
+  #tellsAgain = false;
+  #cursor = 0;
 
   constructor(url: string, pool: pg.Pool, shopId: string) {
     this.#url = url;
@@ -31,31 +39,41 @@ export class Tail {
     this.#shopId = shopId;
   }
 
+  /** Position of the last event handed out; everything up to it was. */
+  get cursor(): number {
+    return this.#cursor;
+  }
+
   /** Starts to follow from the end of what is there. */
   async open(): Promise<void> {
-    await this.#listen();
-    this.cursor = await findTail(this.#pool, this.#shopId);
-    this.#schedule(LOOK_MILLISECOND);
+    this.#cursor = await findTail(this.#pool, this.#shopId);
+    this.#lookedAt = performance.now();
+    this.#following = this.#listen();
+    this.look();
   }
 
   async close(): Promise<void> {
-    this.#isClosed = true;
+    this.#end.abort();
     if (this.#timer) clearTimeout(this.#timer);
-    await this.#client?.end();
+    if (this.#client) await hangUp(this.#client);
+    await this.#following;
   }
 
-  /** Whether the connection stands, so that {@link headOf} can be trusted. */
-  get isFollowing(): boolean {
-    return this.#client !== null;
-  }
-
-  /** The last number seen of a stream, if any was seen since the connection stands. */
+  /** The last number known of a stream, all up to {@link cursor} included; none while the database does not answer. */
   headOf(stream: string): number | undefined {
-    return this.isFollowing ? this.#heads.get(stream) : undefined;
+    return performance.now() - this.#lookedAt < FRESH_MILLISECOND ? this.#heads.get(stream) : undefined;
   }
 
   noteHead(stream: string, number: number): void {
     if (number > (this.#heads.get(stream) ?? 0)) this.#heads.set(stream, number);
+  }
+
+  /** This process kept something: its own streams hear it at once, other processes by a notice; notices that pile up become one. */
+  announce(stream: string, number: number): void {
+    this.noteHead(stream, number);
+    this.look();
+    this.#tellsAgain = true;
+    if (!this.#isTelling) void this.#tell();
   }
 
   subscribe(listener: (events: readonly OrderedEvent[]) => void): () => void {
@@ -63,66 +81,82 @@ export class Tail {
     return () => this.#subscribers.delete(listener);
   }
 
-  async #listen(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.#url, keepAlive: true });
-    client.on('error', () => undefined); // 'end' follows
-    client.on('end', () => {
-      this.#client = null;
-      this.#heads.clear();
-      if (!this.#isClosed) setTimeout(() => void this.#reconnect(), RECONNECT_MILLISECOND).unref();
-    });
-    client.on('notification', ({ payload }) => this.#onNotice(payload ?? ''));
-    await client.connect();
-    await client.query('listen estuarine');
-    this.#client = client;
+  /** Reads what is new, now; calls meanwhile become one more reading. */
+  look(): void {
+    this.#looksAgain = true;
+    if (!this.#isLooking) void this.#look();
   }
 
-  async #reconnect(): Promise<void> {
-    if (this.#isClosed) return;
+  async #tell(): Promise<void> {
+    this.#isTelling = true;
     try {
-      await this.#listen();
-      this.#schedule(0);
+      while (this.#tellsAgain) {
+        this.#tellsAgain = false;
+        await tellOthers(this.#pool, this.#shopId);
+      }
     } catch {
-      setTimeout(() => void this.#reconnect(), RECONNECT_MILLISECOND).unref();
+      // others look by themselves
+    } finally {
+      this.#isTelling = false;
     }
-  }
-
-  #onNotice(payload: string): void {
-    const [shopId, stream, number] = payload.split(':');
-    if (shopId !== this.#shopId || stream === undefined) return;
-    this.noteHead(stream, Number(number));
-    this.#awaited.set(stream, Number(number));
-    this.#schedule(0);
-  }
-
-  #schedule(delay: number): void {
-    if (this.#isClosed) return;
-    if (this.#timer) clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => void this.#look(), delay);
-    this.#timer.unref();
   }
 
   async #look(): Promise<void> {
-    if (this.#isReading) return;
-    this.#isReading = true;
+    this.#isLooking = true;
+    if (this.#timer) clearTimeout(this.#timer);
     try {
-      let read: OrderedEvent[];
-      do {
-        read = await readAfter(this.#pool, this.#shopId, this.cursor, READ_LIMIT);
-        const last = read[read.length - 1];
-        if (!last) break;
-        this.cursor = last.cursor;
-        for (const { event } of read) {
-          this.noteHead(event.stream, event.number);
-          if ((this.#awaited.get(event.stream) ?? Infinity) <= event.number) this.#awaited.delete(event.stream);
-        }
-        for (const tell of this.#subscribers) tell(read);
-      } while (read.length === READ_LIMIT);
+      while (this.#looksAgain && !this.#end.signal.aborted) {
+        this.#looksAgain = false;
+        const read = await readAfter(this.#pool, this.#shopId, this.#cursor, READ_LIMIT);
+        this.#lookedAt = performance.now();
+        const last = read.at(-1);
+        if (!last) continue;
+        for (const { event } of read) this.noteHead(event.stream, event.number);
+        this.#cursor = last.position;
+        for (const hear of this.#subscribers) hear(read);
+        if (read.length === READ_LIMIT) this.#looksAgain = true;
+      }
     } catch {
       // the database is away; the next look tries again
     } finally {
-      this.#isReading = false;
-      this.#schedule(this.#awaited.size > 0 ? LOOK_SOON_MILLISECOND : LOOK_MILLISECOND);
+      this.#isLooking = false;
+      if (!this.#end.signal.aborted) this.#timer = setTimeout(() => this.look(), LOOK_MILLISECOND).unref();
     }
   }
+
+  /** One connection that listens, and one after another where it breaks: waiting longer each time, never two at once. */
+  async #listen(): Promise<void> {
+    const { signal } = this.#end;
+    let wait = LEAST_WAIT_MILLISECOND;
+    while (!signal.aborted) {
+      const client = new pg.Client({ connectionString: this.#url, keepAlive: true, connectionTimeoutMillis: CONNECT_MILLISECOND });
+      this.#client = client;
+      const ended = new Promise<void>((resolve) => {
+        client.once('end', resolve);
+        client.on('error', () => resolve());
+      });
+      try {
+        client.on('notification', ({ payload }) => {
+          if (payload === this.#shopId) this.look();
+        });
+        await client.connect();
+        await client.query('listen estuarine');
+        wait = LEAST_WAIT_MILLISECOND;
+        this.look();
+        await ended;
+      } catch {
+        // not reached, or refused: again after a while
+      }
+      this.#client = null;
+      await hangUp(client);
+      if (signal.aborted) break;
+      await sleep(wait * (0.5 + Math.random()), undefined, { signal, ref: false }).catch(() => undefined);
+      wait = Math.min(2 * wait, LONGEST_WAIT_MILLISECOND);
+    }
+  }
+}
+
+/** Ends a connection, and waits for a server that does not answer no longer than that takes. */
+async function hangUp(client: pg.Client): Promise<void> {
+  await Promise.race([client.end().catch(() => undefined), sleep(HANG_UP_MILLISECOND, undefined, { ref: false })]);
 }

@@ -28,8 +28,13 @@ export interface Actor {
 interface Known {
   /** Everybody who has not left, by id. */
   readonly persons: ReadonlyMap<string, Person>;
+  /** Those who have left too. */
+  readonly everybody: ReadonlyMap<string, Person>;
   readonly competences: readonly Competence[];
 }
+
+/** What the clocks of device and server may differ by. */
+const CLOCK_MILLISECOND = 2000;
 
 const RANK: Record<Role, number> = { apprentice: 0, technician: 1, lead: 2 };
 
@@ -74,6 +79,25 @@ export class Principals {
     return { id: person.id, role: person.role, competences: (await this.competences()).filter((c) => c.personId === person.id) };
   }
 
+  /**
+   * Who answers for an act: its author, who is the person of the session, or for a fact anybody of the shop, now or before; then the
+   * session's person forwards it. A locked screen sends only facts that were stated before it was locked.
+   */
+  async answerFor(
+    request: FastifyRequest,
+    { by, deviceAt }: { readonly by: string; readonly deviceAt: string },
+    isFact: boolean,
+  ): Promise<{ readonly actor: Actor; readonly forwardedBy: string | null }> {
+    const lockedAt = request.who?.lockedAt ?? null;
+    if (lockedAt !== null && !(isFact && Date.parse(deviceAt) <= lockedAt + CLOCK_MILLISECOND)) throw unlockFirst();
+    const person = await this.current(request);
+    if (!isFact || person?.id === by) return { actor: await this.require(request, by), forwardedBy: null };
+    if (!person) throw signInFirst();
+    const author = (await this.#read()).everybody.get(by);
+    if (!author) throw new HttpProblem(422, 'unknownName', `The shop has nobody called "${by}".`, ['by']);
+    return { actor: { id: by, role: author.role, competences: [] }, forwardedBy: person.id };
+  }
+
   /** Closes every route that does not say that it is open. */
   guard(app: FastifyInstance, sessions: SessionTable): void {
     app.decorateRequest('who', null);
@@ -86,8 +110,7 @@ export class Principals {
       if (open === 'here' && isHere(request)) return;
       const person = await this.current(request);
       if (!person) throw signInFirst();
-      if (request.who?.isLocked && !isForLocked)
-        throw new HttpProblem(401, 'locked', 'The screen is locked. Unlock it first; nothing was kept.');
+      if (request.who?.lockedAt != null && !isForLocked) throw unlockFirst();
       if (role && RANK[person.role] < RANK[role])
         throw new HttpProblem(403, 'role', `This is for a ${role}; ${person.name} is signed in as ${person.role}. Nothing was kept.`);
     });
@@ -96,7 +119,8 @@ export class Principals {
   #read(): Promise<Known> {
     this.#known ??= Promise.all([listPersons(this.#pool, this.#shopId), listCompetences(this.#pool, this.#shopId)]).then(
       ([rows, competences]) => ({
-        persons: new Map(rows.filter((r) => !r.hasLeft).map(({ id, name, role }) => [id, { id, name, role }])),
+        persons: byId(rows.filter((r) => !r.hasLeft)),
+        everybody: byId(rows),
         competences,
       }),
     );
@@ -108,6 +132,14 @@ export class Principals {
 
 function signInFirst(): HttpProblem {
   return new HttpProblem(401, 'signIn', 'Nobody is signed in on this device. Sign in; your acts wait meanwhile.');
+}
+
+function unlockFirst(): HttpProblem {
+  return new HttpProblem(401, 'locked', 'The screen is locked. Unlock it first; nothing was kept.');
+}
+
+function byId(rows: readonly Person[]): ReadonlyMap<string, Person> {
+  return new Map(rows.map(({ id, name, role }) => [id, { id, name, role }]));
 }
 
 function isHere(request: FastifyRequest): boolean {

@@ -42,7 +42,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
 
   app.get('/api/session', { config: { open: 'all' }, schema: { tags } }, async (request): Promise<SessionAnswer> => {
     const person = await principals.current(request);
-    const isLocked = request.who?.isLocked ?? false;
+    const isLocked = request.who?.lockedAt != null;
     return {
       ...{ person, isLocked, isDemo: demoAccounts !== null },
       persons: person ? await principals.list() : [],
@@ -64,7 +64,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
   });
 
   app.post('/api/session/lock', { config: { isForLocked: true }, schema: { tags } }, (request) => {
-    request.session.isLocked = true;
+    request.session.lockedAt ??= clock().toISOString();
     return { isLocked: true };
   });
 
@@ -144,7 +144,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     // a new id for every signing in: one planted before is worth nothing
     await request.session.regenerate();
     request.session.personId = personId;
-    request.session.isLocked = false;
+    request.session.lockedAt = null;
   }
 
   async function endSessions(personId: string): Promise<void> {

@@ -16,7 +16,8 @@ declare module 'fastify' {
   }
   interface Session {
     personId?: string | null;
-    isLocked?: boolean;
+    /** When the screen was locked, ISO 8601; null while it is not. */
+    lockedAt?: string | null;
   }
 }
 
@@ -25,7 +26,8 @@ export const SESSION_COOKIE = 'estuarine_session';
 export interface Who {
   readonly sessionId: string;
   readonly personId: string;
-  readonly isLocked: boolean;
+  /** When the screen was locked, epoch milliseconds; null while it is not. */
+  readonly lockedAt: number | null;
 }
 
 /** How long another process may still believe a session that was ended here. */
@@ -59,7 +61,7 @@ export class SessionTable implements SessionStore {
     if (!opened?.valid) return null;
     const sessionId = opened.value;
     const row = this.#believed(sessionId) ?? (await this.#fetch(sessionId));
-    return row?.personId ? { sessionId, personId: row.personId, isLocked: row.isLocked } : null;
+    return row?.personId ? { sessionId, personId: row.personId, lockedAt: row.lockedAt?.getTime() ?? null } : null;
   }
 
   get(sessionId: string, done: (error: unknown, session?: Session | null) => void): void {
@@ -69,14 +71,18 @@ export class SessionTable implements SessionStore {
       .catch(done);
   }
 
-  /** Whether a session is open still, for what outlasts its request. */
+  /** Whether a session is open still and its screen not locked, for what outlasts its request. */
   async isOpen(sessionId: string): Promise<boolean> {
     const row = await store.findSession(this.#pool, this.#shopId, hashOf(sessionId));
-    return row !== null && row.personId !== null;
+    return row !== null && row.personId !== null && row.lockedAt === null;
   }
 
   set(sessionId: string, session: Session, done: (error?: unknown) => void): void {
-    const row = { personId: session.personId ?? null, isLocked: session.isLocked ?? false, cookie: session.cookie as object };
+    const row = {
+      personId: session.personId ?? null,
+      lockedAt: session.lockedAt ? new Date(session.lockedAt) : null,
+      cookie: session.cookie as object,
+    };
     const expiresAt = session.cookie.expires instanceof Date ? session.cookie.expires : new Date(Date.now() + SESSION_MILLISECOND);
     store
       .saveSession(this.#pool, this.#shopId, hashOf(sessionId), row, expiresAt)
@@ -112,7 +118,7 @@ function hashOf(sessionId: string): Buffer {
   return createHash('sha256').update(sessionId).digest();
 }
 
-function toSession({ personId, isLocked, cookie }: store.SessionRow): Session {
+function toSession({ personId, lockedAt, cookie }: store.SessionRow): Session {
   // the plugin reads plain data here and makes its own object of it
-  return { personId, isLocked, cookie: JSON.parse(JSON.stringify(cookie)) as Session['cookie'] };
+  return { personId, lockedAt: lockedAt?.toISOString() ?? null, cookie: JSON.parse(JSON.stringify(cookie)) as Session['cookie'] };
 }

@@ -129,26 +129,26 @@ export async function takeFirstCode(db: Queryable, shopId: string, hash: Buffer)
 
 export interface SessionRow {
   readonly personId: string | null;
-  readonly isLocked: boolean;
+  readonly lockedAt: Date | null;
   readonly cookie: object;
 }
 
 export async function findSession(db: Queryable, shopId: string, hash: Buffer): Promise<SessionRow | null> {
-  const { rows } = await db.query<{ person_id: string | null; is_locked: boolean; cookie: object }>({
+  const { rows } = await db.query<{ person_id: string | null; locked_at: Date | null; cookie: object }>({
     name: 'find-session',
-    text: 'select person_id, is_locked, cookie from session where shop_id = $1 and session_hash = $2 and expires_at > now()',
+    text: 'select person_id, locked_at, cookie from session where shop_id = $1 and session_hash = $2 and expires_at > now()',
     values: [shopId, hash],
   });
   const row = rows[0];
-  return row ? { personId: row.person_id, isLocked: row.is_locked, cookie: row.cookie } : null;
+  return row ? { personId: row.person_id, lockedAt: row.locked_at, cookie: row.cookie } : null;
 }
 
 export async function saveSession(db: Queryable, shopId: string, hash: Buffer, row: SessionRow, expiresAt: Date): Promise<void> {
   await db.query(
-    `insert into session (shop_id, session_hash, person_id, is_locked, cookie, expires_at) values ($1, $2, $3, $4, $5::jsonb, $6)
-     on conflict (shop_id, session_hash) do update set person_id = excluded.person_id, is_locked = excluded.is_locked,
+    `insert into session (shop_id, session_hash, person_id, locked_at, cookie, expires_at) values ($1, $2, $3, $4, $5::jsonb, $6)
+     on conflict (shop_id, session_hash) do update set person_id = excluded.person_id, locked_at = excluded.locked_at,
        cookie = excluded.cookie, expires_at = excluded.expires_at`,
-    [shopId, hash, row.personId, row.isLocked, JSON.stringify(row.cookie), expiresAt],
+    [shopId, hash, row.personId, row.lockedAt, JSON.stringify(row.cookie), expiresAt],
   );
 }
 

@@ -25,7 +25,7 @@ import type pg from 'pg';
 import { keepJobAct, type JobActs } from '../jobs/acts.ts';
 import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
-import { findCommand, findHead } from '../log/store.ts';
+import { hasCommand, findHead } from '../log/store.ts';
 import { hasAnyCredential, listCompetences } from '../persons/store.ts';
 import { readPicture } from '../photos/picture.ts';
 import { savePhoto } from '../photos/store.ts';
@@ -169,7 +169,7 @@ export async function seedDemo(pool: pg.Pool, shopId: string, now: Date): Promis
   await ensureShop(pool, shopId, { isDemo: true, clock: () => first });
   if (!(await hasAnyCredential(pool, shopId))) await seedPeopleAndGear(pool, shopId, first, now);
   const generator = createGenerator(SEED);
-  if (!(await findCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
+  if (!(await hasCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
   for (const job of missing) {
     const seeder = new JobSeeder(pool, shopId, job, generator, now);
     await seeder.run().finally(() => seeder.close());
@@ -418,8 +418,7 @@ class JobSeeder {
 
   async #choosePlan(): Promise<void> {
     const { pool, shopId, states } = this.#jobs;
-    const head = (await findHead(pool, shopId, this.#job.id)) ?? 0;
-    const job = await states.checkOut(pool, this.#job.id, head);
+    const job = await states.look(pool, this.#job.id);
     const policy = await this.#jobs.references.policy(pool, 1);
     if (!job || !policy) throw new Error('the demonstration job is not there');
     const records = recordModules(job.state, this.#profile, policy.limits);
@@ -438,7 +437,6 @@ class JobSeeder {
     });
     if (planned.kind === 'refused') throw new Error(planned.message);
     const { moduleIds, fromShelf } = planned.value;
-    states.checkIn(this.#job.id, job);
     await this.#keep({
       type: 'plan.chosen',
       body: {

@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { DEFAULT_POLICY, FOLD_VERSION, readProfile, type Profile, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
 import { keepShopAct } from '../shop/acts.ts';
-import { findCommand } from '../log/store.ts';
+import { hasCommand } from '../log/store.ts';
 import { createShop } from '../shop/store.ts';
 
 const PROFILES = new URL('../../../core/profiles/', import.meta.url);
@@ -33,7 +33,7 @@ export async function ensureShop(
   const shop = { pool, shopId, clock };
   const keep = async (commandId: string, act: ShopAct): Promise<void> => {
     // kept before, perhaps with other content by an older release: what was kept stands
-    if (await findCommand(pool, shopId, commandId)) return;
+    if (await hasCommand(pool, shopId, commandId)) return;
     await keepShopAct(shop, { deviceAt: clock().toISOString(), by: 'estuarine', commandId, act }, 'lead');
   };
   await keep('first-policy', { type: 'policy.set', body: { version: 1, policy: DEFAULT_POLICY } });

@@ -17,7 +17,7 @@ import { customerRoom } from '../customers/acts.ts';
 import type { Queryable } from '../database/database.ts';
 import { gearRoom } from '../gear/acts.ts';
 import { instrumentRoom } from '../instruments/acts.ts';
-import { keepAct } from '../log/append.ts';
+import { keepActs, onlyOutcome } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { ShopRoom, ShopScene } from '../log/shop-room.ts';
 import type { Outcome } from '../log/store.ts';
@@ -50,22 +50,31 @@ export interface ShopActs {
   readonly pool: pg.Pool;
   readonly shopId: string;
   readonly clock: () => Date;
+  /** Told of what was kept, after the commit; left out where nobody listens. */
+  readonly announce?: (stream: string, head: number) => void;
 }
 
 export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role): Promise<Outcome> {
-  const { pool, shopId, clock } = shop;
+  const { pool, shopId, clock, announce } = shop;
   const { commandId, by, deviceAt, act } = sent;
-  return keepAct(
+  const kept = await keepActs(
     pool,
-    { shopId, stream: SHOP_STREAM, commandId, by, deviceAt, given: [{ act }], clock, opens: true },
+    { shopId, stream: SHOP_STREAM, acts: [{ commandId, by, forwardedBy: null, deviceAt, given: [{ act }] }], clock, opens: true },
     {
+      // other rooms and other processes have a part in the shop's tables: it is always locked first
+      known: () => null,
       decide: (db) => decideShopAct(act, { db, shopId, role }),
       versionOf: () => SHOP_EVENT_VERSION,
-      project: async (client, events) => {
-        for (const event of events) await projectShopEvent(client, shopId, event);
+      project: async (db, events) => {
+        for (const event of events) await projectShopEvent(db, shopId, event);
       },
+      row: () => Promise.resolve(null),
+      drop: () => undefined,
     },
   );
+  const outcome = onlyOutcome(kept);
+  if (outcome.kind === 'kept') announce?.(SHOP_STREAM, outcome.last);
+  return outcome;
 }
 
 async function decideShopAct(act: ShopAct, scene: ShopScene): Promise<Result<readonly ShopAct[]>> {

@@ -53,32 +53,3 @@ export async function listCutOff(db: Queryable, { shopId, clock }: Omit<Presence
   });
   return rows.map((r) => ({ deviceId: r.device_id, jobId: r.job_id, by: r.person_id, since: r.seen_at.toISOString() }));
 }
-
-/** What every beat of every stream tells: read anew at most once a second, in the background, so that no beat waits for the database. */
-export class CutOffList {
-  readonly #presence: Presence;
-  #readAt = -Infinity;
-  #known: readonly CutOff[] = [];
-
-  constructor(presence: Presence) {
-    this.#presence = presence;
-  }
-
-  /** The last list known. */
-  latest(): readonly CutOff[] {
-    const now = performance.now();
-    if (now - this.#readAt >= 1000) {
-      this.#readAt = now;
-      void this.#read();
-    }
-    return this.#known;
-  }
-
-  async #read(): Promise<void> {
-    try {
-      this.#known = await listCutOff(this.#presence.pool, this.#presence);
-    } catch {
-      // the database is away: what was known stays
-    }
-  }
-}

@@ -5,9 +5,10 @@ import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { toWireEvent } from '../jobs/job-states.ts';
-import { findEpoch, readAfter, type Cursor, type OrderedEvent } from '../log/store.ts';
+import { findEpoch, readAfter, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
-import { CutOffList, enterJob, leaveJob, noteSeen } from './presence.ts';
+import { enterJob, leaveJob, noteSeen } from './presence.ts';
+import { PulseReader } from './pulse.ts';
 import * as z from 'zod';
 
 export interface StreamRoutes {
@@ -25,7 +26,7 @@ const BEAT_MILLISECOND = 3000;
 
 export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock, isStillIn }, done) => {
   const presence = { pool, shopId, clock };
-  const cutOffList = new CutOffList(presence);
+  const pulse = new PulseReader(presence);
   const open = new Set<() => void>();
   // closing waits for open requests: streams are ended by us before it waits
   app.addHook('preClose', (closed) => {
@@ -52,7 +53,7 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
     const device = idSchema.safeParse(query.device).data;
     const waiting: OrderedEvent[] = [];
     let isLive = false;
-    let sent: Cursor = wanted ?? tail.cursor;
+    let sent = wanted ?? tail.cursor;
     reply.hijack();
     const { raw } = reply;
     raw.writeHead(200, {
@@ -62,26 +63,22 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       'x-content-type-options': 'nosniff',
     });
     const send = (events: readonly OrderedEvent[]): void => {
-      for (const { cursor, event } of events) {
-        if (!isAfter(cursor, sent)) continue;
-        sent = cursor;
+      for (const { position, event } of events) {
+        if (position <= sent) continue;
+        sent = position;
         const data: StreamedEvent =
           event.stream === SHOP_STREAM
-            ? { stream: SHOP_STREAM, number: event.number, type: event.type }
-            : { stream: event.stream, event: toWireEvent(event) };
-        raw.write(`id: ${writeCursor(epoch, cursor)}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
+            ? { position, stream: SHOP_STREAM, number: event.number, type: event.type }
+            : { position, stream: event.stream, event: toWireEvent(event) };
+        raw.write(`id: ${epoch}:${position}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
       }
     };
     const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
-    const say = (word: object): string =>
-      JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, cutOff: cutOffList.latest() });
-    const hello = (isBehind: boolean): void => {
-      raw.write(`retry: 1000\nid: ${writeCursor(epoch, sent)}\nevent: hello\ndata: ${say({ isBehind })}\n\n`);
-    };
+    const say = (word: object): string => JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, ...pulse.latest() });
     const beat = setInterval(() => {
       raw.write(`event: beat\ndata: ${say({})}\n\n`);
       if (device !== undefined) noteSeen(presence, device).catch(() => undefined);
-      // who signed out or left the shop hears no more; an unreachable database ends nothing
+      // who signed out, locked the screen or left the shop hears no more; an unreachable database ends nothing
       isStillIn(request).then(
         (isIn) => isIn || end(),
         () => undefined,
@@ -96,11 +93,11 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
     open.add(end);
     request.raw.on('close', end);
     try {
-      const missed = wanted ? await readAfter(pool, shopId, wanted, CATCH_UP_LIMIT) : [];
+      const missed = wanted === null ? [] : await readAfter(pool, shopId, wanted, CATCH_UP_LIMIT);
       const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
       if (isBehind) sent = tail.cursor;
       if (device !== undefined) await noteSeen(presence, device);
-      hello(isBehind);
+      raw.write(`retry: 1000\nid: ${epoch}:${sent}\nevent: hello\ndata: ${say({ isBehind, epoch, sent })}\n\n`);
       if (!isBehind) send(missed);
       isLive = true;
       send(waiting);
@@ -112,18 +109,8 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
   done();
 };
 
-function writeCursor(epoch: string, { xid, position }: Cursor): string {
-  return `${epoch}:${xid}:${position}`;
-}
-
-/** Null when there is none, or when it belongs to a log before a restore. */
-function readCursor(text: string, epoch: string): Cursor | null {
-  const [of, xid, position] = text.split(':');
-  if (of !== epoch || !xid || !/^\d{1,19}$/.test(xid) || !position || !/^\d{1,15}$/.test(position)) return null;
-  return { xid, position: Number(position) };
-}
-
-function isAfter(a: Cursor, b: Cursor): boolean {
-  const [x, y] = [BigInt(a.xid), BigInt(b.xid)];
-  return x > y || (x === y && a.position > b.position);
+/** Null when there is none, or when it belongs to a log before a restore, or to another release. */
+function readCursor(text: string, epoch: string): number | null {
+  const [of, position, more] = text.split(':');
+  return of === epoch && more === undefined && position !== undefined && /^\d{1,15}$/.test(position) ? Number(position) : null;
 }

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { filter } from 'rxjs';
-import { Link } from './log/link.ts';
-import { Outbox } from './log/outbox.ts';
+import { Link } from './line/link.ts';
+import { Outbox } from './line/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
 import { PersonMenu } from './session/person-menu.ts';
 import { PhotoDesk } from './job/finding/photo-desk.ts';

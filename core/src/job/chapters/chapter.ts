@@ -18,7 +18,10 @@ export type Role = (typeof ROLES)[number];
 
 /** What is true of every act of a type. */
 export interface Trait {
-  /** A fact says what was seen or done and is kept whatever the order; a permit lets something happen and can be refused. */
+  /**
+   * A fact says what was seen or done and is kept whatever the order: on its way it waits for no permit, and whoever is at the device may
+   * forward it. A permit lets something happen, can be refused, and goes in its author's session behind the facts before it.
+   */
   readonly nature: 'fact' | 'permit';
   /** The least role that may do it. */
   readonly least: Role;
@@ -28,8 +31,6 @@ export interface Trait {
   readonly isTakenBack: boolean;
   /** Fields of the body that the server fills in, whatever came. */
   readonly serverFills: readonly string[];
-  /** `ahead`: hazards hang on it, so it waits for nothing else of the device. */
-  readonly lane: 'ahead' | 'queue';
   /** Whether it is shown as done while it still waits on its device; a permit that lets hands go on is not. */
   readonly isShownWaiting: boolean;
   /** The stage that the job is at afterwards: one, the one that the body names, or as before. */
@@ -42,12 +43,12 @@ const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1 } a
 
 /** What somebody saw or did. */
 export function fact(does: string, more: Partial<Trait> = {}): Trait & { readonly nature: 'fact' } {
-  return { ...USUAL, least: 'apprentice', lane: 'queue', isShownWaiting: true, does, ...more, nature: 'fact' };
+  return { ...USUAL, least: 'apprentice', isShownWaiting: true, does, ...more, nature: 'fact' };
 }
 
 /** What somebody lets happen. */
 export function permit(does: string, least: Role, more: Partial<Trait> = {}): Trait & { readonly nature: 'permit' } {
-  return { ...USUAL, least, lane: 'queue', isShownWaiting: false, does, ...more, nature: 'permit' };
+  return { ...USUAL, least, isShownWaiting: false, does, ...more, nature: 'permit' };
 }
 
 /** Who did it and when by which clock; all that the fold needs beside the act. */
@@ -63,6 +64,8 @@ export interface EventHeader {
   readonly deviceAt: string;
   /** What the device said of itself; older releases and other clients say nothing. */
   readonly device?: DeviceWord | undefined;
+  /** Who sent it for its author, who had left the device; no second person. Left out where the author did. */
+  readonly forwardedBy?: string | undefined;
 }
 
 export const markSchema = z.strictObject({ by: z.string(), at: z.string(), number: z.int() });

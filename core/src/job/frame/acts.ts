@@ -28,8 +28,8 @@ const FRAME_ACTS = [
 export type FrameAct = z.infer<(typeof FRAME_ACTS)[number]>;
 
 const FRAME_TRAITS = {
-  'fact.stated': fact('states how something stands', { stage: 'body', lane: 'ahead', version: 3 }),
-  'act.withdrawn': fact('takes an own act back', { lane: 'ahead' }),
+  'fact.stated': fact('states how something stands', { stage: 'body', version: 3 }),
+  'act.withdrawn': fact('takes an own act back'),
   'policy.adopted': permit('changes the limits of a job', 'technician'),
 } satisfies Record<FrameAct['type'], Trait>;
 

@@ -141,8 +141,44 @@ describe('decide', () => {
     expect(decide(opened, link, context)).toMatchObject({ code: 'unknownName', path: ['body', 'fact', 'links', 1] });
   });
 
-  it('refuses a reading for a sweep that is not there, or of another kind', () => {
-    expect(decide(opened, reading('none', 1, 7.8), context)).toMatchObject({ code: 'gone' });
+  it('keeps readings that come before their sweep, counts them at once, and gives them to it when it comes', () => {
+    const recorder = new Recorder().open();
+    for (const fact of [
+      reading('later', 3, 9.4),
+      { type: 'sweep.ended', body: { sweepId: 'nowhere' } },
+      { type: 'reading.chosen', body: { sweepId: 'nowhere', place: 3, quantity: 'openCircuitVolt', commandId: 'x' } },
+      { type: 'finding.settled', body: { findingId: 'nowhere', note: '' } },
+      { type: 'cosign.asked', body: { proofId: 'nowhere' } },
+    ] as const satisfies readonly Act[]) {
+      expect(decide(recorder.state(), fact, context)).toMatchObject({ kind: 'answer' });
+      recorder.add(fact);
+    }
+    const before = recorder.state();
+    expect(recordModules(before, profile, DEFAULT_LIMITS)[2]?.figures.openCircuitVolt).toBe(9.4);
+    const told = fold(profile, [
+      ...recorder.events,
+      {
+        ...{ number: before.head + 1, commandId: 'later', by: 'om', at: before.lastAt, deviceAt: before.lastAt },
+        type: 'sweep.started',
+        body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 },
+      },
+    ]);
+    expect(told.sweep.sweeps).toHaveLength(1);
+    expect(told.sweep.sweeps[0]).toMatchObject({ id: 'later', resolution: 0.001 });
+    expect(recordModules(told, profile, DEFAULT_LIMITS)[2]?.figures.openCircuitVolt).toBe(9.4);
+  });
+
+  it('takes a choice of a reading that is not there for none', () => {
+    const recorder = new Recorder().open();
+    const sweep = recorder.startSweep('openCircuit');
+    recorder.add(reading(sweep, 3, 7.1));
+    recorder.add(reading(sweep, 3, 7.8), 'ts');
+    recorder.add({ type: 'reading.chosen', body: { sweepId: sweep, place: 3, quantity: 'openCircuitVolt', commandId: 'gone' } });
+    const [kept] = recorder.state().sweep.sweeps;
+    expect(kept && twoReadings(kept, 'openCircuitVolt', 'm3')).toHaveLength(2);
+  });
+
+  it('refuses a reading of another kind than its sweep, and of a place that is not there', () => {
     const recorder = new Recorder().open();
     const sweep = recorder.startSweep('rest');
     expect(decide(recorder.state(), reading(sweep, 1, 7.8), context)).toMatchObject({ code: 'mismatch' });

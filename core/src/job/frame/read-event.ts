@@ -12,9 +12,10 @@ import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './
 
 /**
  * Version of the fold: raised whenever the same events come to another state, so that nothing folded before is taken for it.
- * 1: one state for all; 2: chapters; 3: statements with their time, counts that mean facts.
+ * 1: one state for all; 2: chapters; 3: statements with their time, counts that mean facts; 4: facts before what
+ * they name.
  */
-export const FOLD_VERSION = 3;
+export const FOLD_VERSION = 4;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,
@@ -52,8 +53,9 @@ export function upgradeBody({ type, version, body }: StoredAct, stream: string):
 export function readEvent(stored: StoredEvent, stream: string): Result<JobEvent> {
   const body = upgradeBody(stored, stream);
   if (body.kind === 'refused') return body;
-  const { number, commandId, by, at, deviceAt, device, type } = stored;
-  return answer({ number, commandId, by, at, deviceAt, ...(device ? { device } : {}), type, body: body.value } as JobEvent);
+  const { number, commandId, by, at, deviceAt, device, forwardedBy, type } = stored;
+  const more = { ...(device ? { device } : {}), ...(forwardedBy === undefined ? {} : { forwardedBy }) };
+  return answer({ number, commandId, by, at, deviceAt, ...more, type, body: body.value } as JobEvent);
 }
 
 /** The version that an act of this type is kept in now. */

@@ -15,7 +15,7 @@ export function passThrough(kept: JobState, profile: Profile, waiting: readonly 
   let state = kept;
   for (const event of waiting) {
     if (!ACT_TRAITS[event.type].isShownWaiting) continue;
-    const { number: _number, commandId, by, at, deviceAt, device, ...act } = event;
+    const { number: _number, commandId, by, at, deviceAt, device, forwardedBy: _forwardedBy, ...act } = event;
     const header = { commandId, by, at, deviceAt, ...(device ? { device } : {}) };
     const acts = [act, ...meansBesides(state, act, profile, stampOf({ ...header, number: state.head + 1 }))];
     state = extend(

@@ -13,7 +13,7 @@ import {
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
-import { JobLog } from '../log/job-log.ts';
+import { JobLog } from '../line/job-log.ts';
 import { readOptional } from '../job/sweep/sweep-walk.ts';
 import { TextField } from '../ui/text-field.ts';
 import { ImportTable, type TableRead } from './import-table.ts';

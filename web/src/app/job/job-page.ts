@@ -5,9 +5,9 @@ import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from 
 import { isStageDone, STAGE_NAMES, stagesOf, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
-import { JobLog } from '../log/job-log.ts';
-import { Link } from '../log/link.ts';
-import { Outbox } from '../log/outbox.ts';
+import { JobLog } from '../line/job-log.ts';
+import { Link } from '../line/link.ts';
+import { Outbox } from '../line/outbox.ts';
 import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
-import { JobLog } from '../log/job-log.ts';
+import { JobLog } from '../line/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake/intake-stage.ts';
 import { JobClosing } from './intake/job-closing.ts';

@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { jobsAnswerSchema, stockAnswerSchema } from '@estuarine/contract';
-import { KnownAnswers } from '../log/known-answers.ts';
+import { KnownAnswers } from '../line/known-answers.ts';
 import { KeyBurst } from './hand-scanner.ts';
 import { CODE_START, readModuleCode } from './module-code.ts';
 

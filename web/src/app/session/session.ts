@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { doneSchema, sessionSchema, type Session as SessionAnswer } from '@estuarine/contract';
-import { Api, type Reply } from '../log/api.ts';
-import { DeviceStore } from '../log/device-store.ts';
-import { Tabs } from '../log/tabs.ts';
+import { Api, type Reply } from '../line/api.ts';
+import { DeviceStore } from '../line/store.ts';
+import { Tabs } from '../line/tabs.ts';
 
 const PATH = '/api/session';
 /** Without a touch or a key for so long the screen locks itself. */

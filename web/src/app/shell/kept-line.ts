@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { Link } from '../log/link.ts';
-import { Outbox } from '../log/outbox.ts';
+import { Link } from '../line/link.ts';
+import { Outbox } from '../line/outbox.ts';
 import { Session } from '../session/session.ts';
 
 /** Whether all that was done here is kept, and what waits for whom. */

@@ -5,8 +5,8 @@ import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSum
 import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
-import { KnownAnswers } from '../log/known-answers.ts';
-import { Outbox } from '../log/outbox.ts';
+import { KnownAnswers } from '../line/known-answers.ts';
+import { Outbox } from '../line/outbox.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';

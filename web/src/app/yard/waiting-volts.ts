@@ -1,8 +1,8 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { findWorstExposure, passThrough } from '@estuarine/core';
-import { DeviceStore } from '../log/device-store.ts';
-import { Outbox } from '../log/outbox.ts';
-import { eventOf } from '../log/waiting-event.ts';
+import { DeviceStore } from '../line/store.ts';
+import { Outbox } from '../line/outbox.ts';
+import { eventOf } from '../line/waiting-event.ts';
 
 /** What a job may stand at by the acts that wait on this device; a number that nobody else can know. */
 export interface WaitingVolt {

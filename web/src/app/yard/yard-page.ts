@@ -6,10 +6,10 @@ import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/
 import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, merge } from 'rxjs';
-import { DeviceStore } from '../log/device-store.ts';
-import { KnownAnswers, listStateOf } from '../log/known-answers.ts';
-import { Link } from '../log/link.ts';
-import { Outbox } from '../log/outbox.ts';
+import { DeviceStore } from '../line/store.ts';
+import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
+import { Link } from '../line/link.ts';
+import { Outbox } from '../line/outbox.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';

@@ -6,28 +6,24 @@ import type { FindingAct, Pin } from './acts.ts';
 import type { FindingState } from './state.ts';
 
 export const decideFinding = {
-  'finding.noted': (slice, act, { profile }) => refusePin(slice, act.body.pin, profile),
-  'finding.settled': (slice, act) =>
-    slice.findings.some((f) => f.findingId === act.body.findingId)
-      ? null
-      : refuse('gone', 'That finding is not on this job; it may have been taken back.', ['body', 'findingId']),
+  'finding.noted': (_slice, act, { profile }) => refusePin(act.body.pin, profile),
   'photo.taken': (slice, act) => {
-    const { photoId, pairOf } = act.body;
-    if (hasPhoto(slice, photoId)) return refuse('taken', 'A photograph of this id is on the job already.', ['body', 'photoId']);
-    return pairOf === null || hasPhoto(slice, pairOf) ? null : noPhoto('pairOf');
+    const isThere = slice.photos.some((p) => p.photoId === act.body.photoId);
+    return isThere ? refuse('taken', 'A photograph of this id is on the job already.', ['body', 'photoId']) : null;
   },
   'photo.erased': (slice, act, { role, by }) => {
     const photo = slice.photos.find((p) => p.photoId === act.body.photoId);
-    if (!photo) return noPhoto('photoId');
+    if (!photo) return refuse('gone', 'That photograph is not on this job.', ['body', 'photoId']);
     return role === 'lead' || photo.by === by ? null : refuse('notPermitted', 'The lead, or who took it, erases a photograph.');
   },
 } satisfies Chapter<FindingState, FindingAct>['decide'];
 
-function refusePin(slice: FindingState, pin: Pin, profile: Profile): Refusal | null {
+function refusePin(pin: Pin, profile: Profile): Refusal | null {
   const none = (what: string): Refusal => refuse('unknownName', `There is no ${what}.`, ['body', 'pin']);
   switch (pin.on) {
     case 'photo':
-      return hasPhoto(slice, pin.photoId) ? null : noPhoto('pin');
+      // it may come later
+      return null;
     case 'zone':
       return profile.zones.some((z) => z.id === pin.zone) ? null : none(`zone "${pin.zone}"`);
     case 'layer':
@@ -37,12 +33,4 @@ function refusePin(slice: FindingState, pin: Pin, profile: Profile): Refusal | n
     case 'link':
       return pin.link < profile.moduleCount ? null : none(`link ${pin.link}`);
   }
-}
-
-function hasPhoto(slice: FindingState, photoId: string): boolean {
-  return slice.photos.some((p) => p.photoId === photoId);
-}
-
-function noPhoto(field: string): Refusal {
-  return refuse('gone', 'That photograph is not on this job.', ['body', field]);
 }

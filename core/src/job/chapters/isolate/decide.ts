@@ -17,8 +17,6 @@ export const decideIsolate = {
   'gear.picked': (_slice, act, context) => asRefusal(findGear(act.body.gearId, act.body.use, context, 'gearId')),
   'insulation.tested': (_slice, act, context) => asRefusal(findGear(act.body.testerId, 'insulation', context, 'testerId')),
   'proof.started': (_slice, act, context) => decideStart(act, context),
-  'proof.read': (slice, act) => refuseProof(slice, act.body.proofId),
-  'cosign.asked': (slice, act) => refuseProof(slice, act.body.proofId),
   'proof.signed': (slice, act, context, { pack, lastAt }) => {
     const { isolation, profile, now } = context;
     const proof = slice.proofs.find((p) => p.proofId === act.body.proofId);
@@ -48,10 +46,6 @@ function refuseStep(stepId: string, { profile, isolation }: DecideContext): Refu
 
 function noStep(stepId: string): Refusal {
   return refuse('unknownName', `This procedure has no step "${stepId}".`, ['body', 'stepId']);
-}
-
-function refuseProof(slice: IsolateState, proofId: string): Refusal | null {
-  return slice.proofs.some((p) => p.proofId === proofId) ? null : noProof();
 }
 
 function noProof(): Refusal {

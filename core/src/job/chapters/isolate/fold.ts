@@ -8,7 +8,7 @@ import type { IsolateState } from './state.ts';
 /** The chapter of making dead. */
 export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> = {
   start: () => ({
-    ...{ steps: new Map(), picks: [], lengthened: [], overrides: [], proofs: [], insulation: [] },
+    ...{ steps: new Map(), picks: [], lengthened: [], overrides: [], proofs: [], orphans: [], insulation: [] },
     touches: { key: null, twelveVolt: null, plug: null },
     ...{ plugOutAt: null, twelveVoltOffAt: null, touched: [], gaps: [], shiftNumber: 0 },
   }),
@@ -26,8 +26,10 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
       slice.lengthened.push({ ...markOf(event), ...event.body });
     },
     'proof.started': (slice, event) => {
-      const fresh = { proofId: event.commandId, readings: [], asked: null, signed: null, lapsed: null };
-      slice.proofs.push({ ...markOf(event), ...event.body, ...fresh });
+      const proofId = event.commandId;
+      const readings = slice.orphans.filter((r) => r.proofId === proofId).map(({ proofId: _, ...reading }) => reading);
+      slice.orphans = slice.orphans.filter((r) => r.proofId !== proofId);
+      slice.proofs.push({ ...markOf(event), ...event.body, proofId, readings, asked: null, signed: null, lapsed: null });
     },
     'proof.read': takeReading,
     'cosign.asked': (slice, event) => {
@@ -95,22 +97,18 @@ function isAcJoined({ isOnBench, connectors }: PackState): boolean {
 function takeReading(slice: IsolateState, event: EventHeader & Extract<IsolateAct, { type: 'proof.read' }>): void {
   const { proofId, entry, volt, isFromMeter } = event.body;
   const proof = findProof(slice, proofId);
-  if (!proof) return;
   const { commandId, by, number } = event;
   const [readAt, keptAt] = [Date.parse(event.deviceAt), Date.parse(event.at)];
-  proof.readings.push({
-    entry,
-    volt,
-    isFromMeter,
-    commandId,
-    by,
-    number,
-    readAt: Math.min(readAt, keptAt),
-    keptAt,
+  const reading = {
+    ...{ entry, volt, isFromMeter, commandId, by, number, readAt: Math.min(readAt, keptAt), keptAt },
     device: event.device ?? null,
-  });
+  };
+  if (proof) proof.readings.push(reading);
+  else slice.orphans.push({ ...reading, proofId });
   const isAtPosts = entry !== 'knownBefore' && entry !== 'knownAfter';
-  const { lowVolt, highVolt } = proof.known;
-  if (!isAtPosts && (Math.abs(volt) < lowVolt || Math.abs(volt) > highVolt)) lapse(slice, 'The meter failed its known source.', event);
-  if (isAtPosts && Math.abs(volt) > proof.limitVolt) lapse(slice, `${Math.abs(volt).toFixed(1)} V was read at the posts.`, event);
+  // of what nobody told yet, the limit of the proof that stands is the one to judge by
+  const { known, limitVolt } = proof ?? standingProof(slice) ?? { known: null, limitVolt: Infinity };
+  if (!isAtPosts && known && (Math.abs(volt) < known.lowVolt || Math.abs(volt) > known.highVolt))
+    lapse(slice, 'The meter failed its known source.', event);
+  if (isAtPosts && Math.abs(volt) > limitVolt) lapse(slice, `${Math.abs(volt).toFixed(1)} V was read at the posts.`, event);
 }

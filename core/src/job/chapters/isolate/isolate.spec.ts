@@ -87,6 +87,23 @@ class Isolating extends Recorder {
   }
 }
 
+describe('a reading whose proof nobody told of yet', () => {
+  it('ends a proof that stands when it is above the limit, and is part of its own once that is told', () => {
+    const job = new Isolating().proven();
+    expect(findStanding(job.state(), Date.parse(job.state().lastAt))).not.toBeNull();
+    job.read('untold', 'plusMinus', 3);
+    expect(findStanding(job.state(), Date.parse(job.state().lastAt))).not.toBeNull();
+    job.read('untold', 'plusMinus', 190);
+    expect(findStanding(job.state(), Date.parse(job.state().lastAt))).toBeNull();
+    const state = job.state();
+    const start = job.events.find((e) => e.type === 'proof.started');
+    if (!start) throw new Error('no proof was begun');
+    const told = fold(profile, [...job.events, { ...start, number: state.head + 1, commandId: 'untold' }]);
+    expect(told.isolate.proofs.at(-1)?.readings.map((r) => r.volt)).toEqual([3, 190]);
+    expect(told.isolate.orphans).toEqual([]);
+  });
+});
+
 describe('the way to dead', () => {
   it('lists the steps in the shop’s order, each with who did it and what it asks', () => {
     const job = new Isolating().down();

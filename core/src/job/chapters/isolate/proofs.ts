@@ -119,6 +119,7 @@ export function longestGapSince({ gaps }: IsolateState, number: number): number 
 
 /** Takes a reading out of what counts; a signed proof that rested on it ends. */
 export function withdrawReading(slice: IsolateState, commandId: string, { at, number }: EventHeader): void {
+  slice.orphans = slice.orphans.filter((r) => r.commandId !== commandId);
   for (const proof of slice.proofs) {
     const left = proof.readings.filter((r) => r.commandId !== commandId);
     if (left.length === proof.readings.length) continue;

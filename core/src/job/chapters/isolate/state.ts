@@ -56,6 +56,8 @@ export const isolateStateSchema = z.strictObject({
   lengthened: z.array(z.strictObject({ ...mark, minute: z.int(), reason })),
   overrides: z.array(z.strictObject({ ...mark, stepId: z.string(), reason })),
   proofs: z.array(proofRecord),
+  /** Readings whose proof was not told of yet: they prove nothing, and may end what stands. */
+  orphans: z.array(takenReading.extend({ proofId: z.string() })),
   /** `isAcJoined`: the cables joined it to the inverter, so the higher resistance is asked for. */
   insulation: z.array(insulation),
   /** Who last touched each; null while nobody did. */

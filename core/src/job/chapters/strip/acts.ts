@@ -49,7 +49,7 @@ export type StripAct = z.infer<(typeof STRIP_ACTS)[number]>;
 
 export const STRIP_TRAITS = {
   'part.added': fact('adds a part', { isTakenBack: true, stage: 'body' }),
-  'part.moved': fact('moves parts', { isTakenBack: true, stage: 'body', lane: 'ahead' }),
+  'part.moved': fact('moves parts', { isTakenBack: true, stage: 'body' }),
   'part.leftOff': permit('signs for what is left off', 'technician', { isTakenBack: true }),
   'transfer.stated': fact('says what becomes of a part'),
   'lift.planned': fact('plans the lift', { stage: 'strip' }),

@@ -86,10 +86,8 @@ describe('deciding', () => {
     ['a part that is not there', moved('none', 1), ['body', 'partId']],
     ['a place that is not there', { ...EXTRA, body: { ...EXTRA.body, place: 'roof' } }, ['body', 'place']],
     ['pieces that become new', moved('pack-bolt', 1, { to: { kind: 'new' } }), ['body', 'to']],
-    ['a pin on no photograph', finding({ on: 'photo', photoId: 'p9', x: 0, y: 0 }), ['body', 'pin']],
     ['a pin on no zone', finding({ on: 'zone', zone: 'roof' }), ['body', 'pin']],
     ['a pin on no module', finding({ on: 'module', place: 29 }), ['body', 'pin']],
-    ['a pair of nothing', { ...photo, body: { ...photo.body, pairOf: 'p9' } }, ['body', 'pairOf']],
     [
       'a transfer that the profile does not know',
       { type: 'transfer.stated', body: { transferId: 'x', fate: 'moves', isDone: true } },

@@ -71,3 +71,8 @@ export const SWEEP_TRAITS = {
   'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test' }),
   'reading.chosen': fact('chooses between two readings'),
 } satisfies Record<SweepAct['type'], Trait>;
+
+/** The kind of sweep that takes a quantity, where nobody told. */
+export function kindFor(quantity: (typeof SWEEP_FIGURES)[number]): SweepKind {
+  return SWEEP_KINDS.find((kind) => SWEEP_QUANTITIES[kind].includes(quantity)) ?? 'openCircuit';
+}

@@ -1,21 +1,17 @@
-/** What becomes of readings: kept whatever they say, refused where no module could ever read so. */
+/**
+ * What becomes of readings: kept whatever they say, refused where no module could ever read so. What they name may come later or have
+ * been taken back.
+ */
 import { refuseImpossible } from '../../../quantity/module-quantities.ts';
 import { refuse, type Refusal } from '../../../result.ts';
 import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import type { Chapter, DecideContext } from '../chapter.ts';
-import { SWEEP_QUANTITIES, type SweepAct, type SweepKind } from './acts.ts';
-import { findSweep, keyAt, type SweepState } from './state.ts';
+import { kindFor, SWEEP_QUANTITIES, type SweepAct, type SweepKind } from './acts.ts';
+import { findSweep, type SweepState } from './state.ts';
 
 export const decideSweep = {
-  'sweep.started': (slice, { body }) =>
-    body.restSince !== null && !findSweep(slice, body.restSince)
-      ? refuse('gone', 'The sweep that the rest began with is not on this job.', ['body', 'restSince'])
-      : null,
-  'sweep.ended': (slice, { body }) => (findSweep(slice, body.sweepId) ? null : noSweep()),
-  'reading.taken': (slice, { body }, context) => {
-    const sweep = findSweep(slice, body.sweepId);
-    return sweep ? refuseReading(sweep.kind, body, context, ['body']) : noSweep();
-  },
+  'reading.taken': (slice, { body }, context) =>
+    refuseReading(findSweep(slice, body.sweepId)?.kind ?? kindFor(body.quantity), body, context, ['body']),
   'readings.imported': (_slice, { body }, context) => {
     for (const [i, { kind, readings }] of body.sweeps.entries())
       for (const [j, reading] of readings.entries()) {
@@ -24,19 +20,7 @@ export const decideSweep = {
       }
     return null;
   },
-  'reading.chosen': (slice, { body }) => {
-    const sweep = findSweep(slice, body.sweepId);
-    if (!sweep) return noSweep();
-    const list = sweep.readings[body.quantity]?.get(keyAt(slice, body.place)) ?? [];
-    return list.some((r) => r.commandId === body.commandId)
-      ? null
-      : refuse('gone', 'That reading is not there any more.', ['body', 'commandId']);
-  },
 } satisfies Chapter<SweepState, SweepAct>['decide'];
-
-function noSweep(): Refusal {
-  return refuse('gone', 'That sweep is not on this job; it may have been taken back.', ['body', 'sweepId']);
-}
 
 interface Given {
   readonly place: number;

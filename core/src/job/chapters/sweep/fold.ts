@@ -1,6 +1,6 @@
 import type { Chapter, EventHeader } from '../chapter.ts';
 import { isAfter, stampOf } from '../stamp.ts';
-import type { SweepAct } from './acts.ts';
+import { kindFor, type SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
 import { choiceKey, findSweep, keyAt, keyFor, moveModule, unnamedKey, type Reading, type Sweep, type SweepState } from './state.ts';
 
@@ -15,7 +15,11 @@ export const sweep: Chapter<SweepState, SweepAct> = {
   }),
   fold: {
     'sweep.started': (slice, event) => {
-      slice.sweeps.push(startSweep(event.commandId, event.body, event, null));
+      const begun = startSweep(event.commandId, event.body, event, null);
+      // its readings came first: they stand in a sweep that nobody had told of
+      const untold = findSweep(slice, begun.id);
+      if (untold) Object.assign(untold, { ...begun, readings: untold.readings, chosen: untold.chosen });
+      else slice.sweeps.push(begun);
     },
     'sweep.ended': (slice, event) => {
       const ended = findSweep(slice, event.body.sweepId);
@@ -23,14 +27,18 @@ export const sweep: Chapter<SweepState, SweepAct> = {
     },
     'reading.taken': (slice, event) => {
       const { sweepId, quantity, place, moduleId, value } = event.body;
-      const taken = findSweep(slice, sweepId);
-      if (taken) addReading(slice, taken, quantity, moduleId, readingOf(event, place, value));
+      let taken = findSweep(slice, sweepId);
+      if (!taken) slice.sweeps.push((taken = startSweep(sweepId, { ...UNTOLD, kind: kindFor(quantity) }, event, null)));
+      addReading(slice, taken, quantity, moduleId, readingOf(event, place, value));
     },
     'readings.imported': importReadings,
     'reading.chosen': (slice, event) => {
       const { sweepId, quantity, place, commandId } = event.body;
-      const chosen = findSweep(slice, sweepId);
-      if (chosen) chosen.chosen.set(choiceKey(quantity, keyAt(slice, place)), commandId);
+      const sweep = findSweep(slice, sweepId);
+      const key = keyAt(slice, place);
+      // one that is not there, or not any more, is no choice
+      const isThere = sweep?.readings[quantity]?.get(key)?.some((r) => r.commandId === commandId) ?? false;
+      if (sweep && isThere) sweep.chosen.set(choiceKey(quantity, key), commandId);
     },
   },
   decide: decideSweep,
@@ -46,6 +54,9 @@ export const sweep: Chapter<SweepState, SweepAct> = {
   },
   withdraw: withdrawReadings,
 };
+
+/** What is known of a sweep of which only readings came so far. */
+const UNTOLD = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null } as const;
 
 type How = Pick<Sweep, 'kind' | 'restSince' | 'restHour' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
 

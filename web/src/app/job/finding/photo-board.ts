@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import type { ActBody, Photo, Pin, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { FindingForm } from './finding-form.ts';
 import { FINDING_WORDS } from './finding-words.ts';

@@ -1,8 +1,8 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { photoAnswerSchema } from '@estuarine/contract';
-import { Api } from '../../log/api.ts';
-import { DeviceStore, type WaitingPhoto } from '../../log/device-store.ts';
-import { Link } from '../../log/link.ts';
+import { Api } from '../../line/api.ts';
+import { DeviceStore, type WaitingPhoto } from '../../line/store.ts';
+import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 
 const RETRY_MILLISECOND = 5000;

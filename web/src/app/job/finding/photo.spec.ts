@@ -1,9 +1,9 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { Api, type Reply } from '../../log/api.ts';
-import { DeviceStore, type WaitingPhoto } from '../../log/device-store.ts';
-import { Link } from '../../log/link.ts';
+import { Api, type Reply } from '../../line/api.ts';
+import { DeviceStore, type WaitingPhoto } from '../../line/store.ts';
+import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 import { PhotoDesk } from './photo-desk.ts';
 

@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { JOB_KIND_NAMES } from '@estuarine/core';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { JobClosing } from './job-closing.ts';
 import { PaperErasing } from './paper-erasing.ts';

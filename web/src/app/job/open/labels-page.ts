@@ -3,7 +3,7 @@ import { RouterLink } from '@angular/router';
 import { blockPlaces } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { toString as drawCode } from 'qrcode';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { writeModuleCode } from '../../scan/module-code.ts';
 
 /** One label a module to cut out: place, id, block, and a code that selects it on any screen. */

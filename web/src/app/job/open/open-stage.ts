@@ -4,7 +4,7 @@ import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { LIVE_VOLT, listLayers, orderCuts, type Fact } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
 import { PhotoBoard } from '../finding/photo-board.ts';

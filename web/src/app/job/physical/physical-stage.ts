@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { Fact, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { selectScanned } from '../../scan/select-scanned.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';

@@ -4,8 +4,8 @@ import { RouterLink } from '@angular/router';
 import { plusSide, type ProofRecord } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { stockAnswerSchema, type StockAnswer } from '@estuarine/contract';
-import { Api } from '../../log/api.ts';
-import { JobLog } from '../../log/job-log.ts';
+import { Api } from '../../line/api.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { Notice } from '../../ui/notice.ts';
 import { SCHOOL_NAMES } from './shelf.ts';
 

@@ -1,7 +1,7 @@
 import { CdkDropListGroup } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model } from '@angular/core';
 import type { PartBalance, PlaceView, Stage } from '@estuarine/core';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { intoCell, moveAct } from './ledger-acts.ts';
 import { recallForJob } from './memory.ts';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { STAGE_NAMES } from '@estuarine/core';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { recallForJob } from './memory.ts';
 
 /** Minutes a stage: quoted, here so far, and in the middle of the shop's jobs on this profile. Breaks are left out. */

@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import { countingReading, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { NumberPad } from '../../ui/number-pad.ts';
 import { findOpenSlot, listSlots, quantityLabel, readTyped, SWEEP_NAMES, type Slot } from './sweep-walk.ts';
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { FormsModule } from '@angular/forms';
 import { latestSweep, type JobState, type SweepKind } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
 
 /** Begins a sweep: what it is, and what a later figure needs to know about it. */

@@ -13,7 +13,7 @@ import {
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { selectScanned } from '../../scan/select-scanned.ts';
-import { JobLog } from '../../log/job-log.ts';
+import { JobLog } from '../../line/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { ImportDialog } from '../../import/import-dialog.ts';

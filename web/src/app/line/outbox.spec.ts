@@ -5,7 +5,7 @@ import { FOLD_VERSION, type Act } from '@estuarine/core';
 import { Subject } from 'rxjs';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
-import { DeviceStore } from './device-store.ts';
+import { DeviceStore } from './store.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type * as z from 'zod';
 import { Api } from './api.ts';
-import { DeviceStore } from './device-store.ts';
+import { DeviceStore } from './store.ts';
 
 /** An answer of the server, the one this device saw last, or neither. */
 export type Known<T> =

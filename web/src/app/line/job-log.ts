@@ -41,7 +41,7 @@ import {
 import type * as z from 'zod';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
-import { DeviceStore, type JobSnapshot, type WaitingAct } from './device-store.ts';
+import { DeviceStore, type JobSnapshot, type WaitingAct } from './store.ts';
 import { KnownAnswers } from './known-answers.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';

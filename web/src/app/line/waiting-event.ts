@@ -1,5 +1,5 @@
 import { readEvent, type JobEvent } from '@estuarine/core';
-import type { WaitingAct } from './device-store.ts';
+import type { WaitingAct } from './store.ts';
 
 /** An act on its way as the event it would be; null where it is of a later release than this application. */
 export function eventOf(sent: WaitingAct['sent'], number: number, at: string, jobId: string): JobEvent | null {

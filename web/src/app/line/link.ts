@@ -3,7 +3,7 @@ import { beatSchema, helloSchema, streamedEventSchema, type CutOff, type Streame
 import { FOLD_VERSION } from '@estuarine/core';
 import { Observable, Subject } from 'rxjs';
 import { Session } from '../session/session.ts';
-import { DeviceStore } from './device-store.ts';
+import { DeviceStore } from './store.ts';
 import { ServerClock } from './server-clock.ts';
 import { Tabs } from './tabs.ts';
 

@@ -4,7 +4,7 @@ import { versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
-import { DeviceStore, type WaitingAct } from './device-store.ts';
+import { DeviceStore, type WaitingAct } from './store.ts';
 import { Link } from './link.ts';
 import { Tabs } from './tabs.ts';
 

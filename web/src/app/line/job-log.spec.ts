@@ -9,7 +9,7 @@ import { onWire, openAct } from '../../test/job.ts';
 import { testProfile } from '../../test/profile.ts';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
-import { DeviceStore, type WaitingAct } from './device-store.ts';
+import { DeviceStore, type WaitingAct } from './store.ts';
 import { JobLog } from './job-log.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';

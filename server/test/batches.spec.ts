@@ -1,0 +1,191 @@
+import { batchAnswerSchema, type BatchAnswer } from '@estuarine/contract';
+import type { Act } from '@estuarine/core';
+import type { FastifyInstance } from 'fastify';
+import { readEvents } from '../src/log/store.ts';
+import { verifyChains } from '../src/log/verify.ts';
+import { createDatabase, Desk, nextId, openAct, PAPERS, send, SHOP, signIn, startApp, TECHNICIAN, type TestDatabase } from './support.ts';
+
+let db: TestDatabase;
+let desk: Desk;
+let app: FastifyInstance;
+let om = '';
+let ts = '';
+
+beforeAll(async () => {
+  db = await createDatabase();
+  desk = new Desk(db);
+  app = await startApp(db);
+  [om, ts] = [await signIn(app), await signIn(app, 'ts')];
+});
+afterAll(async () => {
+  await app.close();
+  await db.drop();
+});
+
+const plug = (isIn: boolean): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn } } });
+const adopt: Act = { type: 'policy.adopted', body: { policyVersion: 1 } };
+const post = (jobId: string, acts: readonly unknown[], cookie = om) =>
+  app.inject({ method: 'POST', url: `/api/jobs/${jobId}/batches`, headers: { cookie }, payload: { acts } });
+async function outcomes(jobId: string, acts: readonly unknown[], cookie = om): Promise<BatchAnswer['outcomes']> {
+  const answer = await post(jobId, acts, cookie);
+  if (answer.statusCode !== 200) throw new Error(answer.body);
+  return batchAnswerSchema.parse(answer.json()).outcomes;
+}
+const kinds = (all: BatchAnswer['outcomes']): string[] => all.map((o) => (o.kind === 'kept' ? 'kept' : String(o.problem.status)));
+const events = (jobId: string) => readEvents(db.pool, SHOP, jobId, 0, 1000);
+
+describe('a batch', () => {
+  it('opens a job and goes on in it, each act with its own outcome, in order', async () => {
+    const bad = { ...send(plug(false)), by: 7 };
+    const all = [send(openAct('whole')), send(plug(false)), bad, send({ ...adopt, body: { policyVersion: 99 } }), send(plug(true))];
+    expect(kinds(await outcomes('whole', all))).toEqual(['kept', 'kept', '422', '422', 'kept']);
+    const opened = await events('whole');
+    expect(opened.map((e) => e.number)).toEqual(opened.map((_, i) => i + 1));
+    expect(opened.filter((e) => e.type === 'fact.stated').map((e) => e.commandId)).toEqual([all[1], all[4]].map((a) => a?.commandId));
+    expect((await verifyChains(db.pool)).faults).toEqual([]);
+  });
+
+  it('sent twice, or holding an act twice, keeps each once with the same answer', async () => {
+    await desk.keep('again', openAct('again'));
+    const [one, two] = [send(plug(false)), send(plug(true))];
+    const first = await outcomes('again', [one, two, one]);
+    expect(first[2]).toEqual(first[0]);
+    expect(await outcomes('again', [two, one])).toEqual([first[1], first[0]]);
+    const other = { ...one, act: plug(true) };
+    expect(kinds(await outcomes('again', [other, send(plug(false))]))).toEqual(['409', 'kept']);
+    expect((await events('again')).filter((e) => e.commandId === one.commandId && e.type === 'fact.stated')).toHaveLength(1);
+  });
+
+  it('keeps nothing where one act fails the server, and all the others without it', async () => {
+    await desk.keep('poison', openAct('poison'));
+    await db.pool.query(`
+      create function refuse_poison() returns trigger language plpgsql as $$
+      begin if new.command_id = 'poison-act' then raise exception 'poison'; end if; return new; end $$;
+      create trigger poison before insert on log_event for each row execute function refuse_poison()`);
+    const [before, poison, after] = [send(plug(false)), send(plug(true), 'om', 'poison-act'), send(plug(true))];
+    expect((await post('poison', [before, poison, after])).statusCode).toBe(500);
+    expect(await events('poison')).toHaveLength(1);
+    expect((await post('poison', [poison])).statusCode).toBe(500);
+    expect(kinds(await outcomes('poison', [before, after]))).toEqual(['kept', 'kept']);
+    await db.pool.query('drop trigger poison on log_event');
+    expect(kinds(await outcomes('poison', [poison]))).toEqual(['kept']);
+  });
+
+  it('is decided anew where another process was quicker', async () => {
+    const other = new Desk(db);
+    await desk.keep('quick', openAct('quick'));
+    const sweepId = await desk.openJob('quick-sweep');
+    const reading = nextId();
+    await desk.read('quick-sweep', sweepId, 1, 7.8, reading);
+    const take: Act = { type: 'act.withdrawn', body: { commandId: reading, reason: 'mistyped' } };
+    expect(await other.keep('quick-sweep', take)).toMatchObject({ kind: 'kept' });
+    // this process still holds the state in which the reading stands
+    expect(await desk.keep('quick-sweep', take)).toMatchObject({ kind: 'refused', code: 'gone' });
+    expect(await desk.read('quick-sweep', sweepId, 2, 7.8)).toMatchObject({ kind: 'kept', first: 5 });
+  });
+
+  it('by two processes at once comes out as one chain in which each act stands once', async () => {
+    await desk.keep('both', openAct('both'));
+    const desks = [desk, new Desk(db), new Desk(db)];
+    const ids = Array.from({ length: 60 }, () => nextId());
+    await Promise.all(ids.map((id, i) => desks[i % 3]?.keep('both', plug(i % 2 === 0), id)));
+    // and each again, by another
+    await Promise.all(ids.map((id, i) => desks[(i + 1) % 3]?.keep('both', plug(i % 2 === 0), id)));
+    const kept = (await events('both')).filter((e) => e.type === 'fact.stated').map((e) => e.commandId);
+    expect([...kept].sort()).toEqual([...ids].sort());
+    expect((await verifyChains(db.pool)).faults).toEqual([]);
+    const { rows } = await db.pool.query<{ sorted: boolean }>(
+      `select bool_and(ok) as sorted from (select position > lag(position, 1, 0::bigint) over (order by number) as ok
+       from log_event where stream = 'both') t`,
+    );
+    expect(rows[0]?.sorted).toBe(true);
+  });
+
+  it('of too many acts, of none, or for the shop’s own stream is refused', async () => {
+    expect((await post('again', [])).statusCode).toBe(422);
+    expect((await post('again', Array(101).fill(send(plug(true))))).statusCode).toBe(422);
+    expect((await post('shop', [send(plug(true))])).statusCode).toBe(422);
+    expect((await post('nowhere', [send(plug(true))])).statusCode).toBe(404);
+  });
+
+  it('with half an emoji in a text is told where, and nothing is stuck behind it', async () => {
+    await desk.keep('half', openAct('half'));
+    const note = { type: 'step.done', body: { stepId: 'keys-away', note: 'fine \ud83d' } };
+    const answer = await post('half', [send(plug(true)), { ...send(plug(true)), act: note }]);
+    expect(answer.statusCode).toBe(422);
+    expect(answer.json()).toMatchObject({ path: ['acts', 1, 'act', 'body', 'note'] });
+    expect(kinds(await outcomes('half', [send(plug(true))]))).toEqual(['kept']);
+    // a whole one is fine
+    const whole = { ...send(openAct('emoji')), papers: { ...PAPERS, vehicle: { ...PAPERS.vehicle, name: 'wagon 🚗' } } };
+    expect(kinds(await outcomes('emoji', [whole]))).toEqual(['kept']);
+  });
+});
+
+describe('a fact of somebody who is not at the device', () => {
+  it('is forwarded: both names stand in the event, and its author sending it too changes nothing', async () => {
+    await desk.keep('forward', openAct('forward'));
+    const fact = send(plug(false));
+    const [kept] = await outcomes('forward', [fact], ts);
+    const stated = (await events('forward')).filter((e) => e.commandId === fact.commandId);
+    expect(stated.length).toBeGreaterThan(0);
+    expect(stated.every((e) => e.by === 'om' && e.forwardedBy === 'ts')).toBe(true);
+    expect(await outcomes('forward', [fact])).toEqual([kept]);
+    const own = send(plug(true));
+    await outcomes('forward', [own]);
+    expect((await events('forward')).at(-1)).not.toHaveProperty('forwardedBy');
+    expect((await verifyChains(db.pool)).faults).toEqual([]);
+  });
+
+  it('is forwarded after they have left the shop too; a permit waits, and a stranger’s is refused', async () => {
+    await db.pool.query(`insert into person (shop_id, person_id, name, role, has_left) values ('shop', 'gone', 'G', 'apprentice', true)`);
+    const acts = [send(plug(true), 'gone'), send(adopt, 'om'), send(plug(true), 'stranger')];
+    const fresh = await startApp(db);
+    try {
+      const answer = await fresh.inject({
+        ...{ method: 'POST', url: '/api/jobs/forward/batches', headers: { cookie: ts }, payload: { acts } },
+      });
+      expect(kinds(batchAnswerSchema.parse(answer.json()).outcomes)).toEqual(['kept', '403', '422']);
+    } finally {
+      await fresh.close();
+    }
+  });
+
+  it('is no second person: it is as if its author had sent it', async () => {
+    await desk.keep('second', openAct('second'));
+    await outcomes('second', [send(plug(false))], ts);
+    const answer = await app.inject({ method: 'GET', url: '/api/jobs/second/events', headers: { cookie: om } });
+    expect(answer.json<{ events: object[] }>().events.at(-1)).toMatchObject({ by: 'om', forwardedBy: 'ts' });
+  });
+});
+
+describe('a locked screen', () => {
+  it('sends the facts that were stated before it was locked, and nothing else', async () => {
+    await desk.keep('locked', openAct('locked'));
+    const cookie = await signIn(app);
+    const [before, permit] = [send(plug(false)), send(adopt)];
+    await app.inject({ method: 'POST', url: '/api/session/lock', headers: { cookie } });
+    const after = { ...send(plug(true)), deviceAt: new Date(Date.now() + 60_000).toISOString() };
+    expect(kinds(await outcomes('locked', [before, permit, after], cookie))).toEqual(['kept', '401', '401']);
+    expect((await app.inject({ method: 'GET', url: '/api/jobs/locked', headers: { cookie } })).statusCode).toBe(401);
+    const single = { method: 'POST', url: '/api/jobs/locked/acts', headers: { cookie }, payload: send(plug(true)) } as const;
+    expect((await app.inject(single)).statusCode).toBe(401);
+    expect(TECHNICIAN.id).toBe('om');
+  });
+});
+
+it('says that it is busy, and when to come back, where the database takes no more connections', async () => {
+  const answer = await startApp({
+    ...db,
+    pool: Object.assign(Object.create(db.pool) as typeof db.pool, {
+      query: (what: unknown, ...more: unknown[]) =>
+        what === 'select 1'
+          ? Promise.reject(Object.assign(new Error('sorry, too many clients already'), { code: '53300' }))
+          : (db.pool.query as (...all: unknown[]) => unknown).call(db.pool, what, ...more),
+    }),
+  });
+  const health = await answer.inject({ method: 'GET', url: '/api/health' });
+  await answer.close();
+  expect(health.statusCode).toBe(503);
+  expect(health.headers['retry-after']).toBe('1');
+  expect(health.json()).toMatchObject({ type: 'urn:estuarine:busy' });
+});
