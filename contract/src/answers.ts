@@ -122,6 +122,8 @@ export const jobSummarySchema = z.object({
   /** An apprentice asks a qualified person to sign a proof. */
   asksCosign: z.boolean(),
   behindVolt: z.number(),
+  /** The most that can stand there, for whoever may not know all. */
+  highestVolt: z.number(),
   measuredCount: z.int(),
   moduleCount: z.int(),
   rejectCount: z.int(),

@@ -204,6 +204,7 @@ export { findInterruption, type Interruption } from './job/line/interruption.ts'
 export { listLayers, type LayerView } from './job/line/layers.ts';
 export { orderCuts, type CutOrder, type CutStep } from './job/line/opening.ts';
 export { traceExposure, type TracePoint } from './job/line/trace.ts';
+export { JobViewer, viewJob, type JobView } from './job/line/view-job.ts';
 export { findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
 export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
 export {

@@ -2,20 +2,22 @@
  * Random work on a pack by two people with a device each: acts that wait, come late, are taken back and counted twice, clocks that are
  * off, answers that never came. At every step what each screen shows is held against the truth of what that screen can know.
  */
+import { isDeepStrictEqual } from 'node:util';
 import { gearPolicySchema } from '../src/gear/due.ts';
 import { isolationPolicySchema } from '../src/isolate/policy.ts';
 import { PROOF_ENTRIES } from '../src/isolate/proof.ts';
 import type { DecideContext } from '../src/job/chapters/chapter.ts';
-import type { Act, JobEvent } from '../src/job/frame/acts.ts';
+import { ACT_TRAITS, type Act, type JobEvent } from '../src/job/frame/acts.ts';
 import { stampOf } from '../src/job/chapters/stamp.ts';
 import { decide } from '../src/job/frame/decide.ts';
-import { apply } from '../src/job/frame/fold.ts';
+import { extend } from '../src/job/frame/fold.ts';
 import { startState, type JobState } from '../src/job/frame/state.ts';
-import { passThrough } from '../src/job/frame/waiting.ts';
-import { findHighestPossible, findJobExposure, findWorstExposure } from '../src/job/line/exposure.ts';
+import { findJobExposure } from '../src/job/line/exposure.ts';
+import { JobViewer, viewJob, type JobView } from '../src/job/line/view-job.ts';
 import type { Fact } from '../src/pack/fact.ts';
 import type { Profile } from '../src/pack/profile.ts';
 import { createGenerator, type Generator } from '../src/random/generator.ts';
+import { DEFAULT_POLICY } from '../src/shop/act.ts';
 import { GEAR, SHIPPED, shippedProfile } from './job-fixture.ts';
 import { isCarDead, piecesAfter, trueVolt, type Deed, type Hidden } from './truth.ts';
 
@@ -39,6 +41,7 @@ interface Device {
   /** What its clock is off, in milliseconds. */
   readonly offset: number;
   readonly isClockSure: boolean;
+  readonly viewer: JobViewer;
   turn: number;
   waiting: Done[];
 }
@@ -92,7 +95,7 @@ export class Workshop {
   readonly #kept: Done[] = [];
   readonly #drains: { trueAt: number; deed: Deed }[] = [];
   readonly #log: string[] = [];
-  readonly #state: JobState;
+  #state: JobState;
   #now = START;
   #step = 0;
   #sweepId: string | null = null;
@@ -110,7 +113,7 @@ export class Workshop {
     this.#hidden = { isStuck: this.#chance(0.3), linkShare: this.#pick([0, 0.4, 1]), moduleVolts: new Map(volts) };
     const isWild = this.#chance(0.3);
     this.#devices = ['om', 'ts'].map((by, i) => ({
-      ...{ id: `device-${i}`, by, turn: 0, waiting: [] },
+      ...{ id: `device-${i}`, by, turn: 0, waiting: [], viewer: new JobViewer() },
       isClockSure: !(isWild && i === 1),
       offset: isWild && i === 1 ? (this.#random.next() - 0.5) * 4 * 3_600_000 : (this.#random.next() - 0.5) * 3 * SECOND,
     }));
@@ -169,7 +172,11 @@ export class Workshop {
 
   #keepAct(act: Act): void {
     const at = new Date(this.#now).toISOString();
-    apply(this.#state, this.#profile, { number: this.#state.head + 1, commandId: 'open', by: 'om', at, deviceAt: at, ...act });
+    this.#take({ commandId: 'open', by: 'om', at, deviceAt: at, ...act });
+  }
+
+  #take(event: Omit<JobEvent, 'number'>): void {
+    this.#state = extend(this.#state, this.#profile, [{ number: this.#state.head + 1, ...event } as JobEvent]);
   }
 
   /** Says something of a device: it waits there until it is sent. */
@@ -188,9 +195,13 @@ export class Workshop {
     this.#say(device, { type: 'fact.stated', body: { stage: 'open', fact, ...(counts ? { counts } : {}) } }, deed);
   }
 
-  /** The server keeps the first acts of a device, in order. */
+  /** The server keeps the first acts of a device: facts ahead of permits, save what takes back a permit that waits. */
   #send(device: Device, count: number): void {
-    for (const done of device.waiting.splice(0, count)) {
+    const permits = new Set(device.waiting.flatMap((d) => (isFact(d) ? [] : [d.commandId])));
+    const isAhead = (d: Done): boolean => isFact(d) && !permits.has(d.takesBack ?? '');
+    const going = [...device.waiting.filter(isAhead), ...device.waiting.filter((d) => !isAhead(d))].slice(0, count);
+    device.waiting = device.waiting.filter((d) => !going.includes(d));
+    for (const done of going) {
       const { commandId, by, deviceAt, device: word, at: _, ...act } = done.event;
       const at = new Date(this.#now).toISOString();
       const stamp = stampOf({ number: this.#state.head + 1, by, at, deviceAt, device: word });
@@ -199,16 +210,7 @@ export class Workshop {
         this.#log.push(`${this.#step} refused ${commandId}: ${decided.message}`);
         continue;
       }
-      for (const one of decided.value)
-        apply(this.#state, this.#profile, {
-          number: this.#state.head + 1,
-          commandId,
-          by,
-          at,
-          deviceAt,
-          ...(word ? { device: word } : {}),
-          ...one,
-        });
+      for (const one of decided.value) this.#take({ commandId, by, at, deviceAt, ...(word ? { device: word } : {}), ...one });
       this.#kept.push(done);
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
@@ -438,15 +440,21 @@ export class Workshop {
     const now = this.#now;
     for (const device of this.#devices) {
       const waiting = device.waiting.map((d): JobEvent => ({ number: 0, ...d.event }) as JobEvent);
-      const states = passThrough(this.#state, this.#profile, waiting);
-      const shown = findWorstExposure(states, this.#profile, now);
-      this.#hold(device.id, shown.reachable.volt, this.#kept.concat(device.waiting));
-      if (findHighestPossible(shown, this.#profile) < shown.reachable.volt - 1e-9)
-        this.#note('highest possible', findHighestPossible(shown, this.#profile), shown.reachable.volt);
+      const view = device.viewer.view(this.#state, waiting, this.#profile, DEFAULT_POLICY, now);
+      const { exposure, highestVolt } = view;
+      if (this.#step % 8 === 0) this.#holdWhole(device.id, view, viewJob(this.#state, waiting, this.#profile, DEFAULT_POLICY, now));
+      this.#hold(device.id, exposure.reachable.volt, this.#kept.concat(device.waiting));
+      if (highestVolt < exposure.reachable.volt - 1e-9) this.#note('highest possible', highestVolt, exposure.reachable.volt);
     }
     const kept = findJobExposure(this.#state, this.#profile, now);
     if (this.#state.isolate.proofs.some((p) => p.signed && !p.lapsed)) this.proven++;
     this.#hold('a third screen', kept.reachable.volt, this.#kept);
+  }
+
+  /** A view that went on from the one before is the one that is made from nothing. */
+  #holdWhole(who: string, went: JobView, whole: JobView): void {
+    if (!isDeepStrictEqual([went.exposure, went.trace, went.state], [whole.exposure, whole.trace, whole.state]))
+      this.#note(`${who}: went on otherwise`, went.exposure.reachable.volt, whole.exposure.reachable.volt);
   }
 
   #hold(who: string, shown: number, known: readonly Done[]): void {
@@ -469,6 +477,10 @@ export class Workshop {
   #pick<T>(list: readonly T[]): T {
     return list[this.#random.below(list.length)] as T;
   }
+}
+
+function isFact({ event }: Done): boolean {
+  return ACT_TRAITS[event.type].nature === 'fact';
 }
 
 function reading(sweepId: string, place: number, moduleId: string, value: number): Act {

@@ -66,7 +66,19 @@ export function findWorstExposure(states: readonly JobState[], profile: Profile,
   const [kept, last] = [states[0], states.at(-1)];
   if (!kept || !last) throw new RangeError('an exposure needs a state');
   const accounts = states.map((state) => accountOf(state, profile, now));
-  const account = accounts.reduce(joinAccounts);
+  return exposeWorst({ kept, last, first: accounts[0] as Account, worst: accounts.reduce(joinAccounts) }, profile);
+}
+
+/** What the states of a job were found to allow: the kept one by itself, and all of them together. */
+export interface Worst {
+  readonly kept: JobState;
+  readonly last: JobState;
+  readonly first: Account;
+  readonly worst: Account;
+}
+
+/** The exposure of states whose accounts are known already. */
+export function exposeWorst({ kept, last, first, worst: account }: Worst, profile: Profile): JobExposure {
   const { modules, hazards } = account;
   const { reachable, behind } = exposePack(account, profile);
   const moduleVolts = modules.map((m) => m.volt);
@@ -82,7 +94,7 @@ export function findWorstExposure(states: readonly JobState[], profile: Profile,
     modules,
     measuredCount: modules.filter((m) => m.isMeasured).length,
     basis: sayBasis(last, account, profile),
-    excess: findExcess(account, { kept: accounts[0] as Account, state: kept }, profile),
+    excess: findExcess(account, { kept: first, state: kept }, profile),
     pinVolt: hazards.areHarnessPinsBare ? must(findExposure({ moduleVolts, openLinks, reachable: tapsOf(profile) })).volt : null,
     // a job that leaves the high voltage alone is led to no cut
     next: isPartingUsual(last, profile) ? findNext(last.pack, modules, profile) : null,
@@ -92,16 +104,24 @@ export function findWorstExposure(states: readonly JobState[], profile: Profile,
 }
 
 /** The two voltages of a job in its recorded state, without the reasons: what a list of jobs shows. */
-export function summariseExposure(state: JobState, profile: Profile, now = NO_TIME): TraceVolts & { readonly measuredCount: number } {
+export function summariseExposure(
+  state: JobState,
+  profile: Profile,
+  now = NO_TIME,
+): TraceVolts & { readonly highestVolt: number; readonly measuredCount: number } {
   const account = accountOf(state, profile, now);
-  return { ...traceVolts(account, profile), measuredCount: account.modules.filter((m) => m.isMeasured).length };
+  const volts = traceVolts(account, profile);
+  const highestVolt = Math.max(volts.reachableVolt, volts.behindVolt, stringAtMost(account.modules, profile));
+  return { ...volts, highestVolt, measuredCount: account.modules.filter((m) => m.isMeasured).length };
 }
 
 /** The most that the last known state allows when the truth cannot be known: never below the number itself. */
 export function findHighestPossible({ reachable, behind, modules }: JobExposure, profile: Profile): number {
-  const { maximumModuleVolt } = profile.moduleType;
-  const string = modules.reduce((sum, m) => sum + Math.max(m.volt, maximumModuleVolt), 0);
-  return Math.max(reachable.volt, behind.volt, string);
+  return Math.max(reachable.volt, behind.volt, stringAtMost(modules, profile));
+}
+
+function stringAtMost(modules: Account['modules'], { moduleType }: Profile): number {
+  return modules.reduce((sum, m) => sum + Math.max(m.volt, moduleType.maximumModuleVolt), 0);
 }
 
 function sayBasis(state: JobState, { hazards, modules, proven }: Account, profile: Profile): string[] {
