@@ -32,8 +32,9 @@ async function writeJob(db: pg.Pool, index: number): Promise<void> {
   });
   await db.query('insert into stream (shop_id, stream, head, hash) values ($1, $2, $3, $4)', [SHOP, stream, rows.length, hash]);
   await db.query(
-    `insert into log_event (shop_id, stream, number, type, command_id, text, hash)
-     select $1, $2, * from unnest($3::int[], $4::text[], $5::text[], $6::text[], $7::bytea[])`,
+    `insert into log_event (shop_id, stream, number, type, command_id, text, hash, position)
+     select $1, $2, given.*, nextval('log_position')
+     from unnest($3::int[], $4::text[], $5::text[], $6::text[], $7::bytea[]) as given`,
     [SHOP, stream, rows.map((r) => r.number), rows.map((r) => r.type), rows.map((r) => r.commandId), rows.map((r) => r.text), rows.map((r) => r.hash)], // prettier-ignore
   );
 }

@@ -5,6 +5,11 @@ import { HttpProblem } from './problem.ts';
 /** @param hosts allowed `Host` values, in lower case, with port where it is not the default */
 export function guardRequests(app: FastifyInstance, hosts: () => ReadonlySet<string>): void {
   app.addHook('onRequest', (request, reply, done) => {
+    // whoever asked is gone already: nobody hears an answer, and no address is left to count by
+    if (request.socket.destroyed) {
+      reply.hijack();
+      return;
+    }
     void reply.header('x-content-type-options', 'nosniff');
     const host = (request.headers.host ?? '').toLowerCase();
     if (!hosts().has(host)) {

@@ -124,9 +124,11 @@ function asIndex(part: string): string | number {
 
 /** Too many clients, or one that waited too long for a connection of ours. */
 function isFull(error: { code?: string; message: string }): boolean {
-  return error.code === '53300' || error.code === '53400' || /timeout exceeded when trying to connect/.test(error.message);
+  return /^53[34]00$/.test(error.code ?? '') || error.message.includes('timeout exceeded when trying to connect');
 }
 
 function isConnectionLost(error: { code?: string; message: string }): boolean {
-  return /^(ECONN|EPIPE|57P0|08)/.test(error.code ?? '') || /Connection terminated/.test(error.message);
+  return (
+    /^(ECONN|EPIPE|ETIMEDOUT|EHOST|ENET|57P0|08)/.test(error.code ?? '') || /Connection terminated|is not queryable/.test(error.message)
+  );
 }

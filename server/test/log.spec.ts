@@ -1,5 +1,7 @@
+import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
 import type { Act, StockModule } from '@estuarine/core';
-import { HttpProblem } from '../src/problem.ts';
+import { inTransaction } from '../src/database/database.ts';
+import { handleError, HttpProblem } from '../src/problem.ts';
 import { findHead, readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
 import { rebuild } from '../src/rebuild.ts';
@@ -214,4 +216,23 @@ describe('the demonstration', () => {
       await own.drop();
     }
   });
+});
+
+it('outlives a connection that the database ends between two statements of a transaction', async () => {
+  const ended = inTransaction(db.pool, async (client) => {
+    const { rows } = await client.query<{ pid: number }>('select pg_backend_pid() as pid');
+    await db.pool.query('select pg_terminate_backend($1)', [rows[0]?.pid]);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    await client.query('select 1');
+  });
+  const error: unknown = await ended.catch((reason: unknown) => reason);
+  const told = { status: 0 };
+  const reply = { header: () => reply, type: () => reply, send: () => reply, code: (status: number) => ((told.status = status), reply) };
+  await handleError(
+    error as FastifyError,
+    { log: { error: () => undefined } } as unknown as FastifyRequest,
+    reply as unknown as FastifyReply,
+  );
+  expect(told.status).toBe(503);
+  expect((await db.pool.query('select 1 as one')).rows).toEqual([{ one: 1 }]);
 });

@@ -23,7 +23,13 @@ afterAll(async () => {
 interface Heard {
   readonly id: string;
   readonly name: string;
-  readonly data: { readonly stream?: string; readonly event?: JobEvent; readonly isBehind?: boolean };
+  readonly data: {
+    readonly stream?: string;
+    readonly event?: JobEvent;
+    readonly isBehind?: boolean;
+    readonly position?: number | null;
+    readonly sent?: number;
+  };
 }
 
 /** Reads a stream of server-sent events until told to stop. */
@@ -88,6 +94,52 @@ describe('the stream', () => {
       await listener.stop();
     }
   });
+
+  it('says with every word how far the log goes, also to the only one that listens', async () => {
+    const sweep = await desk.openJob('far');
+    const listener = new Listener(urls[0] ?? '');
+    await listener.until(hasHello);
+    const [hello] = listener.heard;
+    expect(hello?.data.position).toBe(hello?.data.sent);
+    await desk.read('far', sweep, 1, 7.8);
+    await listener.until((heard) => heard.filter((h) => h.name === 'beat').length >= 2);
+    const beats = listener.heard.filter((h) => h.name === 'beat');
+    expect(beats.map((b) => b.data.position)).toEqual(beats.map(() => (hello?.data.sent ?? 0) + 1));
+    await listener.stop();
+  });
+
+  it('says how far the log goes by the database itself, and nothing once that does not answer', async () => {
+    const sweep = await desk.openJob('blind');
+    // a process whose reader of the log is stuck, and then one that has lost its database
+    let fails = /^read-after$/;
+    const pool = new Proxy(db.pool, {
+      get(target, key) {
+        if (key !== 'query') return Reflect.get(target, key) as unknown;
+        return (query: string | { name?: string; text?: string }, values?: unknown[]) => {
+          const name = typeof query === 'string' ? query : (query.name ?? query.text ?? '');
+          return fails.test(name) ? Promise.reject(new Error('away')) : target.query(query as string, values);
+        };
+      },
+    });
+    const blind = await startApp(db, { pool });
+    try {
+      const listener = new Listener(await listen(blind));
+      await listener.until(hasHello);
+      const { sent = 0 } = listener.heard[0]?.data ?? {};
+      await desk.read('blind', sweep, 1, 7.8);
+      await listener.until((heard) => heard.some((h) => h.name === 'beat'));
+      expect(listener.heard.at(-1)?.data.position).toBe(sent + 1);
+      expect(listener.heard.some((h) => h.name === 'kept')).toBe(false);
+      fails = /^(read-after|find-tail)$/;
+      const count = (heard: readonly Heard[]): number => heard.filter((h) => h.name === 'beat').length;
+      const before = count(listener.heard);
+      await listener.until((heard) => count(heard) >= before + 2);
+      expect(listener.heard.at(-1)?.data.position).toBeNull();
+      await listener.stop();
+    } finally {
+      await blind.close();
+    }
+  }, 40_000);
 
   it('goes on behind the last event that a browser holds, on either process', async () => {
     const sweep = await desk.openJob('resume');

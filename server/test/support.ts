@@ -51,7 +51,7 @@ export async function createDatabase(): Promise<TestDatabase> {
 
 export async function startApp(
   db: TestDatabase,
-  { clock = () => new Date(), ...more }: Partial<Pick<AppOptions, 'clock' | 'onRoute' | 'triesPerMinute'>> = {},
+  { clock = () => new Date(), ...more }: Partial<Pick<AppOptions, 'clock' | 'onRoute' | 'triesPerMinute' | 'pool'>> = {},
 ): Promise<FastifyInstance> {
   return buildApp({
     pool: db.pool,

@@ -13,8 +13,9 @@ const CONNECT_MILLISECOND = 5000;
 
 export function createPool(connectionString: string, max = 10): pg.Pool {
   const pool = new pg.Pool({ connectionString, max, keepAlive: true, connectionTimeoutMillis: CONNECT_MILLISECOND });
-  // an idle connection that breaks is replaced on next use; without a listener it would end the process
+  // a connection that breaks, idle or between two statements, fails the next one; without listeners it would end the process
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => void client.on('error', () => undefined));
   return pool;
 }
 

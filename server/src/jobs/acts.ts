@@ -130,7 +130,8 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
       },
     },
   );
-  if (held.job && place && held.job.state.head === place.head) states.checkIn(jobId, held.job, place.hash);
+  const { job } = held;
+  if (job && place?.head === job.state.head) states.checkIn(jobId, job, place.hash);
   for (const outcome of outcomes) if (!(outcome instanceof HttpProblem) && outcome.kind === 'kept') jobs.announce?.(jobId, outcome.last);
   return outcomes;
 }

@@ -43,6 +43,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     steadyVolt: state.intake.closed ? null : (findSteady({ isolate: state.isolate, pack: state.pack, lastAt: state.lastAt })?.volt ?? null),
     asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,
+    highestVolt: exposure.highestVolt,
     measuredCount: exposure.measuredCount,
     moduleCount: profile.moduleCount,
     rejectCount: records.filter((r) => r.verdict === 'reject').length,

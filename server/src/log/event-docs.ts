@@ -38,8 +38,9 @@ export function eventDocs(): string {
 
 # Events
 
-Every event is stored as the RFC 8785 text of \`{stream, number, type, version, at, deviceAt, device, by, commandId, body}\` and chained by
-SHA-256 over the previous hash and that text. A body of an older version is brought up on reading; the stored text never changes. An
+Every event is stored as the RFC 8785 text of \`{stream, number, type, version, at, deviceAt, device, by, forwardedBy,
+commandId, body}\` and chained by SHA-256 over the previous hash and that text. \`by\` is who did it; \`forwardedBy\`, where another
+person's session sent it for them. A body of an older version is brought up on reading; the stored text never changes. An
 unknown type or a later version is never folded: whoever meets one says that it is too old. \`vehicle\` and \`customer\` of
 \`job.opened\` name rows beside the log by id and by the SHA-256 of a salt and the row's RFC 8785 text, so that the rows can be erased.
 Version 1 of \`job.opened\` has the vehicle's plate in its own text: once erased no answer gives it, but the text stays.

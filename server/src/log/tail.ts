@@ -149,7 +149,6 @@ export class Tail {
       }
       this.#client = null;
       await hangUp(client);
-      if (signal.aborted) break;
       await sleep(wait * (0.5 + Math.random()), undefined, { signal, ref: false }).catch(() => undefined);
       wait = Math.min(2 * wait, LONGEST_WAIT_MILLISECOND);
     }

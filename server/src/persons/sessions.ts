@@ -41,6 +41,7 @@ export class SessionTable implements SessionStore {
   readonly #shopId: string;
   readonly #known = new Map<string, { readonly row: store.SessionRow | null; readonly until: number }>();
 
+  readonly #seals = new Map<string, string>();
   readonly #signer: Signer;
 
   constructor(pool: pg.Pool, shopId: string, secret: string) {
@@ -57,11 +58,21 @@ export class SessionTable implements SessionStore {
   /** Whose the request is, by its cookie; null for none, a forged one and one that has ended. */
   async read(request: FastifyRequest): Promise<Who | null> {
     const raw = request.cookies[SESSION_COOKIE];
-    const opened = raw === undefined ? null : this.#signer.unsign(raw);
-    if (!opened?.valid) return null;
-    const sessionId = opened.value;
+    const sessionId = raw === undefined ? null : this.#opened(raw);
+    if (sessionId === null) return null;
     const row = this.#believed(sessionId) ?? (await this.#fetch(sessionId));
     return row?.personId ? { sessionId, personId: row.personId, lockedAt: row.lockedAt?.getTime() ?? null } : null;
+  }
+
+  /** The session that a cookie names; null where its seal is none of ours. A good seal is broken once, not for each request. */
+  #opened(raw: string): string | null {
+    const known = this.#seals.get(raw);
+    if (known !== undefined) return known;
+    const opened = this.#signer.unsign(raw);
+    if (!opened.valid) return null;
+    if (this.#seals.size >= MAXIMUM_KEPT) this.#seals.clear();
+    this.#seals.set(raw, opened.value);
+    return opened.value;
   }
 
   get(sessionId: string, done: (error: unknown, session?: Session | null) => void): void {

@@ -36,7 +36,7 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
 
   app.post(
     '/api/devices/:deviceId',
-    { schema: { tags: ['stream'], params: z.object({ deviceId: idSchema }), body: enteringSchema } },
+    { config: { isForLocked: true }, schema: { tags: ['stream'], params: z.object({ deviceId: idSchema }), body: enteringSchema } },
     async (request) => {
       const { deviceId } = request.params;
       const { jobId, isOpen } = request.body;
@@ -84,8 +84,10 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
         () => undefined,
       );
     }, BEAT_MILLISECOND);
+    const unfollow = pulse.follow();
     const end = (): void => {
       clearInterval(beat);
+      unfollow();
       unsubscribe();
       open.delete(end);
       raw.end();
@@ -97,6 +99,7 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
       if (isBehind) sent = tail.cursor;
       if (device !== undefined) await noteSeen(presence, device);
+      await pulse.read();
       raw.write(`retry: 1000\nid: ${epoch}:${sent}\nevent: hello\ndata: ${say({ isBehind, epoch, sent })}\n\n`);
       if (!isBehind) send(missed);
       isLive = true;
