@@ -5,8 +5,8 @@ import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from 
 import { isStageDone, STAGE_NAMES, stagesOf, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
+import { JobFollow } from '../line/job-follow.ts';
 import { JobLog } from '../line/job-log.ts';
-import { Link } from '../line/link.ts';
 import { Outbox } from '../line/outbox.ts';
 import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
 import { Notice } from '../ui/notice.ts';
@@ -19,7 +19,7 @@ import { WhyDrawer } from './line/why-drawer.ts';
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, WhyDrawer],
-  providers: [JobLog],
+  providers: [JobFollow, JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',
 })
@@ -27,7 +27,6 @@ export class JobPage {
   readonly jobId = input.required<string>();
 
   protected readonly log = inject(JobLog);
-  readonly #link = inject(Link);
   readonly #outbox = inject(Outbox);
   readonly #router = inject(Router);
   readonly #route = inject(ActivatedRoute);
@@ -52,10 +51,9 @@ export class JobPage {
   );
   protected readonly isSheet = computed(() => this.shown() === null);
   protected readonly stale = computed(() => {
-    if (this.#link.isLive()) return null;
-    const heard = this.#link.heardAt();
-    const since = heard > 0 ? new Date(heard) : new Date(this.log.kept()?.state.lastAt ?? Date.now());
-    return { since: clock(since.getTime()), highestVolt: this.log.highestPossible() };
+    const since = this.log.staleSince();
+    const why = this.log.isConnected() ? 'catching up' : 'not connected';
+    return since === null ? null : { since: clock(since), why, highestVolt: this.log.highestPossible() };
   });
   protected readonly isComing = computed(() =>
     this.#outbox.acts().some((a) => a.jobId === this.jobId() && a.sent.act.type === 'job.opened'),

@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { signal } from '@angular/core';
+import { effect, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { CutOff, StreamedEvent } from '@estuarine/contract';
 import { DEFAULT_POLICY, fold, FOLD_VERSION, versionOf, writeState, type Act, type Fact, type JobEvent } from '@estuarine/core';
@@ -10,6 +10,7 @@ import { testProfile } from '../../test/profile.ts';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
 import { DeviceStore, type WaitingAct } from './store.ts';
+import { JobFollow } from './job-follow.ts';
 import { JobLog } from './job-log.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
@@ -30,18 +31,33 @@ class FakeServer {
   readonly told: [string, unknown][] = [];
 
   fold = FOLD_VERSION;
+  epoch = 'e';
+  /** Position that its answers include all events up to. */
+  position = 100;
+  /** Statuses that it answers the next questions for the job with. */
+  readonly faults: number[] = [];
+  /** Runs before the next answer is given. */
+  meanwhile: (() => void) | null = null;
 
-  get<S extends z.ZodType>(path: string, schema: S): Promise<Reply<z.output<S>>> {
+  async get<S extends z.ZodType>(path: string, schema: S): Promise<Reply<z.output<S>>> {
     this.asked.push(path);
-    if (this.isAway) return Promise.resolve({ kind: 'unreachable' });
+    if (this.isAway) return { kind: 'unreachable' };
+    const status = path === '/api/jobs/j' ? this.faults.shift() : undefined;
+    if (status !== undefined)
+      return { kind: 'problem', retryMillisecond: null, problem: { type: 'x', title: '', status, detail: '', path: [] } };
     const raw = JSON.parse(this.#answer(path)) as unknown;
     const parsed = schema.safeParse(raw);
-    return Promise.resolve(parsed.success ? { kind: 'answer', etag: null, value: parsed.data } : { kind: 'strange', raw });
+    await Promise.resolve();
+    if (path === '/api/jobs/j') {
+      this.meanwhile?.();
+      this.meanwhile = null;
+    }
+    return parsed.success ? { kind: 'answer', position: this.position, value: parsed.data } : { kind: 'strange', raw };
   }
 
   post(path: string, _schema: unknown, body: unknown): Promise<Reply<object>> {
     this.told.push([path, body]);
-    return Promise.resolve({ kind: 'answer', etag: null, value: {} });
+    return Promise.resolve({ kind: 'answer', position: null, value: {} });
   }
 
   sendLast(path: string, body: unknown): void {
@@ -52,9 +68,13 @@ class FakeServer {
     if (path.startsWith('/api/profiles/')) return JSON.stringify({ profile });
     if (path.startsWith('/api/policies/')) return JSON.stringify({ version: 1, policy: DEFAULT_POLICY });
     if (path.endsWith('/papers')) return JSON.stringify(PAPERS);
-    const after = /after=(\d+)/.exec(path)?.[1];
-    if (after !== undefined) return JSON.stringify({ events: this.events.filter((e) => e.number > Number(after)).map(onWire), next: null });
-    const about = JSON.stringify({ jobId: 'j', fold: this.fold, profileId: profile.id, profileVersion: profile.version });
+    const about = JSON.stringify({
+      jobId: 'j',
+      fold: this.fold,
+      epoch: this.epoch,
+      profileId: profile.id,
+      profileVersion: profile.version,
+    });
     return `${about.slice(0, -1)},"state":${writeState(fold(profile, this.events))}}`;
   }
 }
@@ -70,7 +90,10 @@ function setUp() {
   const serverNow = signal(Date.parse(at));
   const isTooOld = signal(false);
   const cutOff = signal<readonly CutOff[]>([]);
-  const settled: number[] = [];
+  const [isLive, isLocked] = [signal(true), signal(false)];
+  const epoch = signal('e');
+  const confirmedAt = signal(Date.parse(at));
+  const delivered: { position: number | null } = { position: 50 };
   const put: Act[] = [];
   const outbox = {
     acts,
@@ -80,19 +103,21 @@ function setUp() {
       put.push(act);
       return Promise.resolve('id');
     },
-    settle: (_job: string, head: number) => {
-      settled.push(head);
-      acts.update((all) => all.filter((a) => a.kept === null || a.kept.last > head));
-      return Promise.resolve();
-    },
   };
   TestBed.configureTestingModule({
     providers: [
+      JobFollow,
       JobLog,
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },
-      { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }) } },
-      { provide: Link, useValue: { events$, behind$, heardAt, serverNow, isTooOld, cutOff } },
+      { provide: Session, useValue: { person: signal({ id: 'om', name: 'OM', role: 'technician' }), isLocked } },
+      {
+        provide: Link,
+        useValue: {
+          ...{ events$, behind$, heardAt, serverNow, isTooOld, cutOff, isLive, epoch, confirmedAt },
+          delivered: () => delivered.position,
+        },
+      },
       { provide: Tabs, useValue: { messages$, tell: (m: TabMessage) => messages$.next(m) } },
     ],
   });
@@ -101,13 +126,23 @@ function setUp() {
   const wait = (act: Act, commandId: string): void =>
     acts.update((all) => [
       ...all,
-      { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', version: versionOf(act), act }, refused: null, kept: null },
+      { seq: ++seq, jobId: 'j', sent: { commandId, deviceAt: at, by: 'om', version: versionOf(act), act }, refused: null },
     ]);
-  return { server, log, acts, events$, behind$, messages$, wait, settled, heardAt, serverNow, isTooOld, cutOff, put };
+  const keep = (first: number, last = first): void => {
+    const [act] = acts();
+    if (!act) throw new Error('nothing waits');
+    acts.update((all) => all.slice(1));
+    messages$.next({ kind: 'kept', acts: [{ act, kept: { stream: 'j', first, last, at } }] });
+  };
+  const link = { isLive, epoch, confirmedAt, delivered };
+  return { server, log, acts, events$, behind$, messages$, wait, keep, heardAt, serverNow, isTooOld, cutOff, put, link, isLocked };
 }
 
+let position = 50;
+const told = (event: ReturnType<typeof onWire>, stream = 'j'): StreamedEvent => ({ position: ++position, stream, event });
+
 async function until(condition: () => boolean): Promise<void> {
-  for (let i = 0; i < 200 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
+  for (let i = 0; i < 1000 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
   expect(condition()).toBe(true);
 }
 
@@ -121,8 +156,8 @@ describe('an open job', () => {
     await log.open('j');
     expect(log.phase()).toBe('ready');
     expect(log.state()?.intake.opened?.number).toBe(7);
-    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }), 'ts')) });
-    events$.next({ stream: 'another', event: onWire(event(3, fact({ kind: 'case', isOpen: false }))) });
+    events$.next(told(onWire(event(2, fact({ kind: 'case', isOpen: true }), 'ts')), 'j'));
+    events$.next(told(onWire(event(3, fact({ kind: 'case', isOpen: false }))), 'another'));
     expect(log.state()?.pack.isCaseOpen).toBe(true);
     expect(log.state()?.head).toBe(2);
   });
@@ -140,7 +175,7 @@ describe('an open job', () => {
     } as const;
     wait({ type: 'part.moved', body }, 'c2');
     expect(log.ledger()?.out).toBe(6);
-    events$.next({ stream: 'j', event: onWire(event(2, { type: 'part.moved', body })) });
+    events$.next(told(onWire(event(2, { type: 'part.moved', body })), 'j'));
     expect(log.ledger()?.out).toBe(6);
   });
 
@@ -148,18 +183,17 @@ describe('an open job', () => {
     const { server, log, events$ } = setUp();
     await log.open('j');
     server.events = [OPENED, event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true }))];
-    events$.next({ stream: 'j', event: onWire(server.events[2] as JobEvent) });
+    events$.next(told(onWire(server.events[2] as JobEvent), 'j'));
     await until(() => log.state()?.head === 3);
-    expect(server.asked.at(-1)).toContain('after=1');
     expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
   });
 
   it('passes over events that it holds already', async () => {
     const { log, events$ } = setUp();
     await log.open('j');
-    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
+    events$.next(told(onWire(event(2, fact({ kind: 'case', isOpen: true }))), 'j'));
     const before = log.state();
-    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
+    events$.next(told(onWire(event(2, fact({ kind: 'case', isOpen: true }))), 'j'));
     expect(log.state()).toBe(before);
   });
 
@@ -231,14 +265,11 @@ describe('an open job', () => {
   });
 
   it('takes its own act as kept without waiting for the stream', async () => {
-    const { log, acts, wait, messages$, settled } = setUp();
+    const { log, wait, keep } = setUp();
     await log.open('j');
     wait(fact({ kind: 'plug', isIn: false }), 'w1');
-    const kept = { stream: 'j', first: 2, last: 2, at };
-    acts.update((all) => all.map((a) => ({ ...a, kept })));
-    messages$.next({ kind: 'kept', jobId: 'j', commandId: 'w1', kept });
+    keep(2);
     expect(log.kept()?.state).toMatchObject({ head: 2, pack: { isPlugIn: false } });
-    expect(settled.at(-1)).toBe(2);
     expect(log.pendingCount()).toBe(0);
   });
 
@@ -271,9 +302,41 @@ describe('an open job', () => {
     expect(log.kept()?.state.head).toBe(0);
     // the case that is open moved its lid
     expect(log.state()).toMatchObject({ head: 3, pack: { isCaseOpen: true } });
+    // the server is back before it has the job: what is typed into meanwhile stays where it is
+    const seen: unknown[] = [];
+    TestBed.runInInjectionContext(() => effect(() => void seen.push(log.state() === null)));
+    server.isAway = false;
+    server.faults.push(404);
+    behind$.next();
+    TestBed.tick();
+    await until(() => server.asked.filter((path) => path === '/api/jobs/j').length >= 2);
+    TestBed.tick();
+    await new Promise((r) => setTimeout(r, 20));
+    TestBed.tick();
+    expect(log.phase()).toBe('ready');
+    await until(() => log.isFollowing());
+    await until(() => log.kept()?.state.intake.opened?.number === 7);
+    expect(seen).not.toContain(true);
+  });
+
+  it('begins on this device too when the server kept its opening and went away before it told of it', async () => {
+    const { server, log, wait, keep, behind$ } = setUp();
+    await TestBed.inject(DeviceStore).saveAnswer(`/api/profiles/${profile.id}/${profile.version}`, { profile });
+    server.isAway = true;
+    if (OPENED.type !== 'job.opened') throw new Error('not opened');
+    wait({ type: 'job.opened', body: { ...OPENED.body, number: 1 } }, 'w0');
+    const opening = log.open('j');
+    keep(1);
+    await opening;
+    expect(log.phase()).toBe('ready');
+    expect(log.state()?.intake.opened).not.toBeNull();
+    expect(log.isFollowing()).toBe(false);
     server.isAway = false;
     behind$.next();
-    await until(() => log.kept()?.state.intake.opened?.number === 7);
+    await until(() => log.isFollowing());
+    expect(log.state()?.intake.opened?.number).toBe(7);
+    TestBed.tick();
+    await until(() => log.vehicle().plate === 'T 7');
   });
 
   it('says that it cannot be fetched where neither server nor device knows it', async () => {
@@ -287,7 +350,7 @@ describe('an open job', () => {
     const { log, events$ } = setUp();
     await log.open('j');
     const newer = { ...onWire(event(2, fact({ kind: 'case', isOpen: true }))), version: 99 };
-    events$.next({ stream: 'j', event: newer });
+    events$.next(told(newer));
     expect(log.phase()).toBe('tooOld');
     expect(log.kept()?.state).toMatchObject({ head: 1, pack: { isCaseOpen: false } });
   });
@@ -303,7 +366,7 @@ describe('an open job', () => {
   it('drops what another application folded on this device', async () => {
     const store = new DeviceStore();
     const policy = DEFAULT_POLICY;
-    const snapshot = { jobId: 'j', fold: FOLD_VERSION - 1, state: fold(profile, [OPENED]), profile, policy };
+    const snapshot = { jobId: 'j', epoch: 'e', fold: FOLD_VERSION - 1, state: fold(profile, [OPENED]), profile, policy };
     await store.saveJob(snapshot);
     expect(await store.findJob('j')).toBeUndefined();
     await store.saveJob({ ...snapshot, fold: FOLD_VERSION });
@@ -314,7 +377,7 @@ describe('an open job', () => {
     const { log, events$, isTooOld } = setUp();
     await log.open('j');
     isTooOld.set(true);
-    events$.next({ stream: 'j', event: onWire(event(2, fact({ kind: 'case', isOpen: true }))) });
+    events$.next(told(onWire(event(2, fact({ kind: 'case', isOpen: true }))), 'j'));
     expect(log.kept()?.state.head).toBe(1);
     expect(log.phase()).toBe('tooOld');
   });
@@ -324,7 +387,7 @@ describe('an open job', () => {
     await log.open('j');
     await until(() => log.vehicle().plate === 'T 7');
     const before = server.asked.length;
-    events$.next({ stream: 'shop', number: 9, type: 'vehicle.erased' });
+    events$.next({ position: 9, stream: 'shop', number: 9, type: 'vehicle.erased' });
     expect(server.asked.slice(before)).toEqual(['/api/jobs/j/papers']);
   });
 
@@ -368,13 +431,14 @@ describe('an open job', () => {
   });
 
   it('fetches what a kept act meant besides, instead of taking the act alone', async () => {
-    const { log, acts, wait, messages$, server } = setUp();
+    const { log, wait, keep, server } = setUp();
     await log.open('j');
     wait(fact({ kind: 'case', isOpen: true }), 'w1');
     server.events.push(event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true })));
-    const kept = { stream: 'j', first: 2, last: 3, at };
-    acts.update((all) => all.map((a) => ({ ...a, kept })));
-    messages$.next({ kind: 'kept', jobId: 'j', commandId: 'w1', kept });
+    keep(2, 3);
+    // until its events are here it is shown as before, and raises what it raised
+    expect(log.state()?.pack.isCaseOpen).toBe(true);
+    expect(log.pendingCount()).toBe(0);
     await until(() => log.kept()?.state.head === 3);
     expect(log.kept()?.state.pack.areCoversOff).toBe(true);
   });
@@ -406,5 +470,178 @@ describe('an open job', () => {
     expect(log.next()?.stepId).toBe(log.isolation()?.nextId);
     wait(fact({ kind: 'key', isAway: true }), 'w1');
     expect(log.next()?.stepId).toBe('gear');
+  });
+});
+
+describe('what is shown of a job', () => {
+  const caseOpen = fact({ kind: 'case', isOpen: true });
+
+  it('is certain once it was fetched behind all that the stream passed on, and while beats confirm it', async () => {
+    const { log, link } = setUp();
+    await log.open('j');
+    expect(log.isFollowing()).toBe(true);
+    expect(log.staleSince()).toBeNull();
+    TestBed.tick();
+    link.isLive.set(false);
+    expect(log.isFollowing()).toBe(false);
+    // as of the last beat that confirmed it
+    expect(log.staleSince()).toBe(Date.parse(at));
+    link.isLive.set(true);
+    expect(log.isFollowing()).toBe(true);
+  });
+
+  it('is not, while its fetch is refused, however live the stream is; and it is asked again by itself', async () => {
+    const first = setUp();
+    await first.log.open('j');
+    await new Promise((r) => setTimeout(r, 50));
+    TestBed.resetTestingModule();
+    const { server, log } = setUp();
+    server.faults.push(503, 503);
+    await log.open('j');
+    expect(log.state()?.intake.opened?.number).toBe(7);
+    expect(log.isFollowing()).toBe(false);
+    expect(log.staleSince()).toBe(Date.parse(at));
+    await until(() => log.isFollowing());
+    expect(server.asked.filter((path) => path === '/api/jobs/j')).toHaveLength(3);
+  });
+
+  it('is not, where the answer is older than what was passed on', async () => {
+    const { server, log } = setUp();
+    server.position = 49;
+    await log.open('j');
+    expect(log.isFollowing()).toBe(false);
+    server.position = 50;
+    await until(() => log.isFollowing());
+  });
+
+  it('is not, before the stream has said where it stands', async () => {
+    const { log, link, behind$ } = setUp();
+    link.delivered.position = null;
+    await log.open('j');
+    expect(log.phase()).toBe('ready');
+    expect(log.isFollowing()).toBe(false);
+    link.delivered.position = 50;
+    behind$.next();
+    await until(() => log.isFollowing());
+  });
+
+  it('loses no event that comes while it is fetched', async () => {
+    const { server, log, events$ } = setUp();
+    server.meanwhile = () => {
+      server.events.push(event(2, caseOpen));
+      events$.next(told(onWire(event(2, caseOpen))));
+    };
+    await log.open('j');
+    await until(() => log.state()?.head === 2);
+    expect(log.isFollowing()).toBe(true);
+  });
+
+  it('is fetched again and again after something may have been missed, until an answer comes', async () => {
+    const { server, log, behind$ } = setUp();
+    await log.open('j');
+    server.events.push(event(2, caseOpen));
+    server.faults.push(503, 429, 500);
+    behind$.next();
+    expect(log.isFollowing()).toBe(false);
+    await until(() => log.isFollowing());
+    expect(log.state()?.head).toBe(2);
+  });
+
+  it('hears no answer that was overtaken by a later question', async () => {
+    const { server, log, behind$ } = setUp();
+    await log.open('j');
+    let give = (): void => undefined;
+    const get = server.get.bind(server);
+    server.get = async (path, schema) => {
+      server.get = get;
+      await new Promise<void>((resolve) => (give = resolve));
+      server.faults.push(404);
+      return get(path, schema);
+    };
+    behind$.next();
+    await new Promise((r) => setTimeout(r, 5));
+    behind$.next();
+    await until(() => log.isFollowing());
+    give();
+    await new Promise((r) => setTimeout(r, 20));
+    expect(log.state()?.head).toBe(1);
+    expect(log.isFollowing()).toBe(true);
+  });
+
+  it('is stale while an event is ahead of it', async () => {
+    const { server, log, events$ } = setUp();
+    await log.open('j');
+    server.faults.push(503);
+    server.events.push(event(2, caseOpen), event(3, fact({ kind: 'covers', areOff: true })));
+    events$.next(told(onWire(event(3, fact({ kind: 'covers', areOff: true })))));
+    expect(log.isFollowing()).toBe(false);
+    await until(() => log.isFollowing());
+    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
+  });
+
+  it('is dropped when the shop was restored, and is what the other log says', async () => {
+    const { server, log, link, behind$, events$ } = setUp();
+    await log.open('j');
+    server.events.push(event(2, caseOpen));
+    events$.next(told(onWire(event(2, caseOpen))));
+    expect(log.state()?.pack.isCaseOpen).toBe(true);
+    server.events = [OPENED];
+    server.epoch = 'restored';
+    link.epoch.set('restored');
+    behind$.next();
+    expect(log.state()).toBeNull();
+    await until(() => log.isFollowing());
+    expect(log.state()).toMatchObject({ head: 1, pack: { isCaseOpen: false } });
+  });
+
+  it('stays when something was missed before it is known of which log the stream is', async () => {
+    const { log, link, behind$ } = setUp();
+    await log.open('j');
+    link.epoch.set(null as unknown as string);
+    behind$.next();
+    expect(log.state()?.head).toBe(1);
+    link.epoch.set('e');
+    behind$.next();
+    await until(() => log.isFollowing());
+  });
+
+  it('holds acts of this device that the server has kept and that are not in what it saw last', async () => {
+    const first = setUp();
+    await first.log.open('j');
+    await new Promise((r) => setTimeout(r, 50));
+    const store = TestBed.inject(DeviceStore);
+    const sent = { commandId: 'w1', deviceAt: at, by: 'om', version: versionOf(caseOpen), act: caseOpen };
+    await store.moveToSent([{ seq: 9, jobId: 'j', sent, kept: { stream: 'j', first: 2, last: 3, at }, keptAt: Date.parse(at) }]);
+    TestBed.resetTestingModule();
+    const { server, log } = setUp();
+    server.isAway = true;
+    await log.open('j');
+    expect(log.kept()?.state.head).toBe(1);
+    expect(log.state()?.pack.isCaseOpen).toBe(true);
+    expect(log.pendingCount()).toBe(0);
+  });
+
+  it('asks nothing and hears nothing once the page is gone', async () => {
+    const { server, log, events$, behind$, messages$ } = setUp();
+    await log.open('j');
+    TestBed.resetTestingModule();
+    const before = server.asked.length;
+    behind$.next();
+    events$.next(told(onWire(event(3, caseOpen))));
+    await new Promise((r) => setTimeout(r, 20));
+    expect(server.asked).toHaveLength(before);
+    expect([events$, behind$, messages$].some((s) => s.observed)).toBe(false);
+  });
+
+  it('is not cut off while the screen is locked and nothing waits', async () => {
+    const { server, log, isLocked } = setUp();
+    await log.open('j');
+    TestBed.tick();
+    isLocked.set(true);
+    TestBed.tick();
+    expect(server.told.at(-1)?.[1]).toEqual({ jobId: 'j', isOpen: false });
+    isLocked.set(false);
+    TestBed.tick();
+    expect(server.told.at(-1)?.[1]).toEqual({ jobId: 'j', isOpen: true });
   });
 });

@@ -1,143 +1,412 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { FOLD_VERSION, type Act } from '@estuarine/core';
+import type { SentAct } from '@estuarine/contract';
+import type { Act } from '@estuarine/core';
 import { Subject } from 'rxjs';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
-import { DeviceStore } from './store.ts';
+import { DeviceStore, OFFERED_MILLISECOND, type WaitingAct } from './store.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';
 
 const fact = (isIn: boolean): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn } } });
+const sweep = (restSince: string): Act => ({
+  type: 'sweep.started',
+  body: { kind: 'rest', restSince, restHour: null, loadAmpere: null, loadSecond: null, resolution: null },
+});
+const PERMIT: Act = { type: 'proof.signed', body: { proofId: 'p', until: null, breakMinute: 60 } };
+const NOW = Date.parse('2026-05-04T08:00:00Z');
 
 class FakeTabs {
   readonly messages$ = new Subject<TabMessage>();
+  isLeading = true;
   tell(message: TabMessage): void {
     this.messages$.next(message);
   }
   whenLeading(begin: () => void): void {
-    begin();
+    if (this.isLeading) begin();
   }
 }
 
-/** A server that answers as it is told and remembers what came. */
+type Outcome = { kind: 'kept' } | { kind: 'refused'; status: number; detail: string };
+
+/** A server that judges act by act as it is told, and remembers what came. */
 class FakeApi {
-  readonly came: { path: string; commandId: string; by: string }[] = [];
-  answer: (commandId: string) => Reply<unknown> = () => ({ kind: 'unreachable' });
-  #number = 0;
+  /** Command ids of each post. */
+  readonly posts: string[][] = [];
+  readonly kept: string[] = [];
+  /** Whole answers before any act is looked at; null: none. */
+  fault: (acts: readonly SentAct[], jobId: string) => number | 'unreachable' | null = () => 'unreachable';
+  outcome: (act: SentAct) => Outcome = () => ({ kind: 'kept' });
+  retryMillisecond: number | null = null;
 
-  keepAll(): void {
-    this.answer = () => ({ kind: 'answer', etag: null, value: { stream: 'j', first: ++this.#number, last: this.#number, at: '' } });
-  }
-  post(path: string, _schema: unknown, body: { commandId: string; by: string }): Promise<Reply<unknown>> {
-    this.came.push({ path, commandId: body.commandId, by: body.by });
-    return Promise.resolve(this.answer(body.commandId));
+  post(path: string, _schema: unknown, body: { acts: SentAct[] }): Promise<Reply<unknown>> {
+    const jobId = path.split('/')[3] ?? '';
+    this.posts.push(body.acts.map((a) => a.commandId));
+    const fault = this.fault(body.acts, jobId);
+    if (fault === 'unreachable') return Promise.resolve({ kind: 'unreachable' });
+    if (fault !== null)
+      return Promise.resolve({ kind: 'problem', problem: problemOf(fault, 'so'), retryMillisecond: this.retryMillisecond });
+    const outcomes = body.acts.map((act) => {
+      const outcome = this.outcome(act);
+      if (outcome.kind === 'refused') return { kind: 'refused', problem: problemOf(outcome.status, outcome.detail) };
+      this.kept.push(act.commandId);
+      return { kind: 'kept', stream: jobId, first: this.kept.length, last: this.kept.length, at: new Date(NOW).toISOString() };
+    });
+    return Promise.resolve({ kind: 'answer', position: null, value: { outcomes } });
   }
 }
 
-function refusal(detail: string): Reply<unknown> {
-  return { kind: 'problem', problem: { type: 'urn:estuarine:gone', title: '', status: 409, detail, path: [] } };
+function problemOf(status: number, detail: string) {
+  return { type: 'urn:estuarine:x', title: '', status, detail, path: [] };
 }
 
-let store: DeviceStore;
+const person = { id: 'om', name: 'OM', role: 'technician' } as const;
+const other = { id: 'ts', name: 'TS', role: 'technician' } as const;
 
-function setUp() {
+function setUp({ isLeading = true } = {}) {
   const api = new FakeApi();
   const tabs = new FakeTabs();
-  const person = signal<{ id: string; name: string; role: 'technician' } | null>({ id: 'om', name: 'OM', role: 'technician' });
+  tabs.isLeading = isLeading;
+  const behind$ = new Subject<void>();
+  const who = signal<typeof person | typeof other | null>(person);
+  const [isLocked, isLive] = [signal(false), signal(false)];
   TestBed.configureTestingModule({
     providers: [
       { provide: Api, useValue: api },
       { provide: Tabs, useValue: tabs },
-      { provide: Session, useValue: { person } },
-      { provide: Link, useValue: { now: () => ({ at: new Date(0), isSure: false }) } },
+      { provide: Session, useValue: { person: who, isLocked } },
+      { provide: Link, useValue: { behind$, isLive, now: () => ({ at: new Date(NOW), isSure: false }) } },
     ],
   });
-  store = TestBed.inject(DeviceStore);
-  return { api, tabs, person, outbox: TestBed.inject(Outbox), store };
+  /** The server is there; what was under way before has failed by now. */
+  const connect = async (fault: FakeApi['fault'] = () => null): Promise<void> => {
+    await rest();
+    api.posts.length = 0;
+    api.fault = fault;
+    tabs.tell({ kind: 'sessionChanged' });
+  };
+  return { api, tabs, behind$, who, isLocked, isLive, connect, outbox: TestBed.inject(Outbox), store: TestBed.inject(DeviceStore) };
 }
 
+const rest = (): Promise<unknown> => new Promise((r) => setTimeout(r, 20));
+
 async function until(condition: () => boolean): Promise<void> {
-  for (let i = 0; i < 200 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
+  for (let i = 0; i < 400 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
   expect(condition()).toBe(true);
 }
 
-afterEach(async () => {
-  await store.removeWaiting((await store.listWaiting()).map((a) => a.seq));
+const details = (acts: readonly WaitingAct[]): (string | undefined)[] => acts.map((a) => a.refused?.detail);
+
+afterEach(() => {
+  TestBed.resetTestingModule();
+  indexedDB = new IDBFactory();
 });
 
 describe('the outbox', () => {
   it('keeps acts on the device while the server is away, and sends each once, in order, when it is back', async () => {
-    const { api, tabs, outbox, store } = setUp();
+    const { api, connect, outbox, store } = setUp();
     const ids = [await outbox.put('j', fact(false)), await outbox.put('j', fact(true)), await outbox.put('j', fact(false))];
     const listed = await store.listWaiting();
     expect(listed.map((a) => a.sent.commandId)).toEqual(ids);
     // each says which device it is, in the order in which it has them, and that it has not heard the server's time
     expect(listed.map((a) => a.sent.device)).toEqual(listed.map((a) => ({ id: store.deviceId, turn: a.seq, isClockSure: false })));
-    api.came.length = 0;
-    api.keepAll();
-    tabs.tell({ kind: 'heard', fold: FOLD_VERSION, serverNow: '', cutOff: [] });
-    await until(() => outbox.waiting().length === 0);
-    expect(api.came.map((c) => c.commandId)).toEqual(ids);
-  });
-
-  it('holds a kept act until its event came back', async () => {
-    const { api, outbox, store } = setUp();
-    api.keepAll();
-    await outbox.put('j', fact(false));
-    await until(() => outbox.waiting().length === 0);
-    expect(outbox.acts()).toHaveLength(1);
-    await outbox.settle('j', 1);
-    expect(outbox.acts()).toEqual([]);
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept).toEqual(ids);
     expect(await store.listWaiting()).toEqual([]);
+    // a server that is restored may lose them
+    expect((await store.listSent('j')).map((a) => a.sent.commandId)).toEqual(ids);
   });
 
-  it('marks a refused act and those that name it, and holds the queue until it was seen', async () => {
-    const { api, outbox } = setUp();
-    const sweep: Act = {
-      type: 'sweep.started',
-      body: { kind: 'rest', restSince: 'gone', restHour: null, loadAmpere: null, loadSecond: null, resolution: null },
-    };
-    const sweepId = (await outbox.put('j', sweep)) ?? '';
-    await outbox.put('j', { type: 'reading.taken', body: { sweepId, place: 1, moduleId: 'm', quantity: 'restVolt', value: 7.8 } });
+  it('sends many in one go', async () => {
+    const { api, connect, outbox } = setUp();
+    for (let i = 0; i < 130; i++) await outbox.put('j', fact(i % 2 === 0));
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.posts.map((p) => p.length)).toEqual([100, 30]);
+  });
+
+  it('lets no import make a batch larger than the server takes', async () => {
+    const { api, connect, outbox } = setUp();
+    for (let i = 0; i < 3; i++) await outbox.put('j', sweep('x'.repeat(300_000)));
+    const [first, second] = [await outbox.put('k', fact(true)), await outbox.put('k', fact(false))];
+    await outbox.put('k', sweep('y'.repeat(399_900)));
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.posts.every((p) => p.length <= 2)).toBe(true);
+    expect(api.kept).toEqual(expect.arrayContaining([first, second]));
+  });
+
+  it('tells all tabs at once that an act was kept', async () => {
+    const { tabs, connect, outbox } = setUp();
+    const told: TabMessage[] = [];
+    tabs.messages$.subscribe((m) => told.push(m));
+    const id = await outbox.put('j', fact(false));
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(told).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ kind: 'kept', acts: [expect.objectContaining({ kept: expect.objectContaining({ stream: 'j' }) })] }),
+        expect.objectContaining({ kind: 'acts', gone: [1] }),
+      ]),
+    );
+    // a word of another tab that was under way does not bring it back
+    tabs.tell({ kind: 'acts', put: [{ seq: 1, jobId: 'j', sent: { commandId: id } } as WaitingAct], gone: [] });
+    expect(outbox.acts()).toEqual([]);
+  });
+
+  it('sends nothing from a tab that does not lead, and there too counts what is gone as gone', async () => {
+    const { api, tabs, outbox } = setUp({ isLeading: false });
+    api.fault = () => null;
     await outbox.put('j', fact(false));
-    await outbox.put('other', fact(true));
-    api.answer = (id) =>
-      id === sweepId ? refusal('No such sweep.') : { kind: 'answer', etag: null, value: { stream: '', first: 1, last: 1, at: '' } };
-    await until(() => outbox.refused().length === 2);
-    expect(outbox.refused().map((a) => a.refused?.detail)).toEqual([
-      'No such sweep.',
-      'It builds on an act that was refused: No such sweep.',
-    ]);
-    await until(() => outbox.waiting().every((a) => a.jobId === 'j'));
-    expect(outbox.waiting()).toHaveLength(1);
+    await outbox.put('j', fact(true));
+    expect(outbox.waiting()).toHaveLength(2);
+    tabs.tell({ kind: 'acts', put: [], gone: [1, 2] });
+    expect(outbox.waiting()).toEqual([]);
+    expect(api.posts).toEqual([]);
+  });
+
+  it('lets a fact pass a refused permit, and holds the permits behind that until it was seen', async () => {
+    const { api, connect, outbox } = setUp();
+    const refusedId = await outbox.put('j', PERMIT);
+    const held = await outbox.put('j', { ...PERMIT, body: { ...PERMIT.body, proofId: 'q' } });
+    const bare = await outbox.put('j', fact(false));
+    const elsewhere = await outbox.put('other', PERMIT);
+    api.outcome = ({ commandId }) =>
+      commandId === refusedId ? { kind: 'refused', status: 409, detail: 'No such proof.' } : { kind: 'kept' };
+    await connect();
+    await until(() => outbox.refused().length === 1 && api.kept.length === 2);
+    expect(api.kept).toEqual([bare, elsewhere]);
+    expect(outbox.waiting().map((a) => a.sent.commandId)).toEqual([held]);
+    await outbox.put('j', sweep('gone'));
+    await until(() => api.kept.length === 3);
     await outbox.dismissRefused('j');
-    await until(() => outbox.waiting().length === 0);
-    expect(outbox.refused()).toEqual([]);
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept.at(-1)).toBe(held);
   });
 
-  it('sends the acts of a person only while that person is at the device', async () => {
-    const { api, tabs, person, outbox } = setUp();
+  it('marks with a refused permit those that name it', async () => {
+    const { api, connect, outbox } = setUp();
+    const first = (await outbox.put('j', PERMIT)) ?? '';
+    await outbox.put('j', { ...PERMIT, body: { ...PERMIT.body, proofId: first } });
+    api.outcome = ({ commandId }) => (commandId === first ? { kind: 'refused', status: 409, detail: 'No such proof.' } : { kind: 'kept' });
+    await connect();
+    await until(() => outbox.refused().length === 2);
+    expect(details(outbox.refused())).toEqual(['No such proof.', 'It builds on an act that was refused: No such proof.']);
+    expect(api.kept).toEqual([]);
+  });
+
+  it('sends a withdrawal behind the permit that it takes back, and ahead of all where that is kept', async () => {
+    const { api, connect, outbox } = setUp();
+    const permit = (await outbox.put('j', PERMIT)) ?? '';
+    const withdrawn = await outbox.put('j', { type: 'act.withdrawn', body: { commandId: permit, reason: 'mistyped' } });
+    const old = await outbox.put('j', { type: 'act.withdrawn', body: { commandId: 'old', reason: 'mistyped' } });
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept).toEqual([old, permit, withdrawn]);
+  });
+
+  it('forwards facts of another person, and keeps permits for their author', async () => {
+    const { api, tabs, who, connect, outbox } = setUp();
+    const permit = await outbox.put('j', PERMIT);
+    const bare = await outbox.put('j', fact(false));
+    who.set(other);
+    const own = await outbox.put('j', PERMIT);
+    await connect();
+    await until(() => api.kept.includes(bare ?? ''));
+    await rest();
+    // neither the other's permit, nor the own one behind it
+    expect(api.kept).toEqual([bare]);
+    who.set(person);
+    tabs.tell({ kind: 'sessionChanged' });
+    await until(() => outbox.acts().length === 1);
+    expect(api.kept).toEqual([bare, permit]);
+    who.set(other);
+    tabs.tell({ kind: 'sessionChanged' });
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept.at(-1)).toBe(own);
+  });
+
+  it('sends facts of a locked screen, and permits when it is unlocked', async () => {
+    const { api, tabs, isLocked, connect, outbox } = setUp();
+    const permit = await outbox.put('j', PERMIT);
+    const bare = await outbox.put('j', fact(false));
+    isLocked.set(true);
+    await connect();
+    await until(() => outbox.acts().length === 1);
+    await rest();
+    expect(api.kept).toEqual([bare]);
+    isLocked.set(false);
+    tabs.tell({ kind: 'sessionChanged' });
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept).toEqual([bare, permit]);
+  });
+
+  it('sends nothing while nobody is signed in', async () => {
+    const { api, tabs, who, connect, outbox } = setUp();
     await outbox.put('j', fact(false));
-    person.set({ id: 'ts', name: 'TS', role: 'technician' });
-    api.keepAll();
-    api.came.length = 0;
+    who.set(null);
+    await connect();
+    await rest();
+    expect(api.posts).toEqual([]);
+    who.set(other);
     tabs.tell({ kind: 'sessionChanged' });
-    await outbox.put('k', fact(true));
-    await until(() => outbox.waiting().length === 1);
-    expect(api.came.every((c) => c.by === 'ts')).toBe(true);
-    person.set({ id: 'om', name: 'OM', role: 'technician' });
-    tabs.tell({ kind: 'sessionChanged' });
-    await until(() => outbox.waiting().length === 0);
+    await until(() => outbox.acts().length === 0);
+  });
+
+  it.each([500, 422])('finds the act that a batch fails with %i on by halves, and keeps the others', async (status) => {
+    const { api, connect, outbox } = setUp();
+    const ids: (string | null)[] = [];
+    for (let i = 0; i < 9; i++) ids.push(await outbox.put('j', fact(i % 2 === 0)));
+    const elsewhere = await outbox.put('k', fact(false));
+    const [poison] = ids.splice(5, 1);
+    await connect((acts) => (acts.some((a) => a.commandId === poison) ? status : null));
+    await until(() => outbox.waiting().length === (status === 500 ? 1 : 0));
+    expect(outbox.refused().map((a) => a.sent.commandId)).toEqual([poison]);
+    expect(api.kept.toSorted()).toEqual([...ids, elsewhere].toSorted());
+    if (status === 422) expect(details(outbox.refused())).toEqual(['so']);
+    else expect(details(outbox.refused())[0]).toMatch(/^The server failed on this act\. It was set aside/);
+  });
+
+  it('offers what was set aside again when the stream comes back, or a hand asks for it', async () => {
+    const { api, behind$, connect, outbox, store } = setUp();
+    const poison = await outbox.put('j', fact(false));
+    await connect((acts) => (acts.some((a) => a.commandId === poison) ? 500 : null));
+    await until(() => outbox.refused().length === 1);
+    // it cannot be dismissed unseen by the server: nobody refused it
+    await outbox.dismissRefused('j');
+    expect(await store.listWaiting()).toHaveLength(1);
+    api.posts.length = 0;
+    await outbox.offerAside('j');
+    await until(() => api.posts.length === 1 && outbox.refused().length === 1);
+    api.fault = () => null;
+    behind$.next();
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept).toEqual([poison]);
+  });
+
+  it('refuses what goes to a job that is not there, all of it at once', async () => {
+    const { api, connect, outbox } = setUp();
+    await outbox.put('gone', fact(false));
+    await outbox.put('gone', fact(true));
+    const elsewhere = await outbox.put('k', fact(false));
+    await connect((_acts, jobId) => (jobId === 'gone' ? 404 : null));
+    await until(() => outbox.refused().length === 2 && outbox.waiting().length === 0);
+    expect(api.kept).toEqual([elsewhere]);
+  });
+
+  it('lets a job rest whose act the server cannot take now, while others go on', async () => {
+    const { api, connect, outbox } = setUp();
+    const slow = await outbox.put('j', fact(false));
+    const elsewhere = await outbox.put('k', fact(false));
+    let isBusy = true;
+    api.outcome = ({ commandId }) => (commandId === slow && isBusy ? { kind: 'refused', status: 503, detail: 'Busy.' } : { kind: 'kept' });
+    await connect();
+    await until(() => api.kept.includes(elsewhere ?? ''));
+    expect(outbox.waiting().map((a) => a.sent.commandId)).toEqual([slow]);
+    expect(outbox.refused()).toEqual([]);
+    isBusy = false;
+    await until(() => outbox.acts().length === 0);
+  });
+
+  it('sends an act again when the answer to it is lost', async () => {
+    const { api, outbox, connect } = setUp();
+    const id = await outbox.put('j', fact(false));
+    let isLost = true;
+    await connect((acts) => {
+      if (!isLost) return null;
+      api.kept.push(...acts.map((a) => a.commandId));
+      return 'unreachable';
+    });
+    await until(() => api.kept.length > 0);
+    isLost = false;
+    await until(() => outbox.acts().length === 0);
+    expect(new Set(api.kept)).toEqual(new Set([id]));
+  });
+
+  it('asks ever more rarely while the server has no time, by one timer, whatever happens on the device meanwhile', async () => {
+    const { api, connect, outbox } = setUp();
+    for (const job of ['a', 'b', 'c', 'd']) await outbox.put(job, fact(false));
+    await connect(() => 429);
+    const begun = performance.now();
+    while (performance.now() - begun < 4000) {
+      await outbox.put('a', fact(true));
+      await rest();
+    }
+    // pauses of at least 0.25, 0.5, 1 and 2 s
+    expect(api.posts.length).toBeGreaterThanOrEqual(2);
+    expect(api.posts.length).toBeLessThanOrEqual(5);
+  }, 15_000);
+
+  it('goes on at once when the stream is back', async () => {
+    const { api, connect, isLive, outbox } = setUp();
+    await outbox.put('a', fact(false));
+    api.retryMillisecond = 60_000;
+    await connect(() => 503);
+    await rest();
+    api.fault = () => null;
+    isLive.set(true);
+    TestBed.tick();
+    await until(() => outbox.acts().length === 0);
+  });
+
+  it('does not ask before the server wants to be asked', async () => {
+    const { api, connect, outbox } = setUp();
+    await outbox.put('a', fact(false));
+    api.retryMillisecond = 1500;
+    await connect(() => 503);
+    const begun = performance.now();
+    await until(() => api.posts.length === 2);
+    expect(performance.now() - begun).toBeGreaterThan(1400);
+  });
+
+  it('offers again to a restored server what it kept within seven days, in the old order', async () => {
+    const { api, behind$, connect, outbox, store } = setUp();
+    const ids = [await outbox.put('j', fact(false)), await outbox.put('j', PERMIT)];
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    const ago = (millisecond: number, seq: number) => ({
+      ...{ seq, jobId: 'j', keptAt: NOW - millisecond, kept: { stream: 'j', first: 1, last: 1, at: '' } },
+      sent: { commandId: `old${seq}`, deviceAt: '', by: 'om', version: 1, act: fact(true) },
+    });
+    await store.moveToSent([ago(OFFERED_MILLISECOND + 1, 90), ago(OFFERED_MILLISECOND - 1, 91)]);
+    api.kept.length = 0;
+    expect(await store.beginEpoch('one', NOW)).toBe(false);
+    expect(await store.beginEpoch('two', NOW)).toBe(true);
+    behind$.next();
+    await until(() => api.kept.length === 3);
+    await until(() => outbox.acts().length === 0);
+    // facts ahead
+    expect(api.kept).toEqual([ids[0], 'old91', ids[1]]);
+    expect(await store.beginEpoch('two', NOW)).toBe(false);
+  });
+
+  it('mends half a character, which no server could keep', async () => {
+    const { connect, api, outbox, store } = setUp();
+    await outbox.put('j', sweep('cut \ud83d'));
+    const [waiting] = await store.listWaiting();
+    expect(waiting?.sent.act.body).toMatchObject({ restSince: 'cut \ufffd' });
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept).toHaveLength(1);
   });
 
   it('says so when nobody is signed in, and keeps nothing', async () => {
-    const { person, outbox, store } = setUp();
-    person.set(null);
+    const { who, outbox, store } = setUp();
+    who.set(null);
     expect(await outbox.put('j', fact(false))).toBeNull();
     expect(outbox.failure()).toContain('Nobody is signed in');
     expect(await store.listWaiting()).toEqual([]);
+  });
+
+  it('says so when the device cannot keep an act', async () => {
+    const { outbox, store } = setUp();
+    jest.spyOn(store, 'addWaiting').mockRejectedValue(new Error('full'));
+    expect(await outbox.put('j', fact(false))).toBeNull();
+    expect(outbox.failure()).toContain('its disk may be full');
+    expect(outbox.acts()).toEqual([]);
   });
 });

@@ -1,14 +1,15 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import { keptActSchema, type Papers } from '@estuarine/contract';
-import { versionOf, type Act } from '@estuarine/core';
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { BATCH_LIMIT, batchAnswerSchema, type Papers, type Problem } from '@estuarine/contract';
+import { ACT_TRAITS, isActType, versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
-import { DeviceStore, type WaitingAct } from './store.ts';
 import { Link } from './link.ts';
-import { Tabs } from './tabs.ts';
+import { pauseAfter } from './pause.ts';
+import { DeviceStore, type WaitingAct } from './store.ts';
+import { Tabs, type JustKept } from './tabs.ts';
+import { wholeText } from './whole-text.ts';
 
-const RETRY_MILLISECOND = [500, 1000, 2000, 4000];
 export interface PutMore {
   readonly commandId?: string;
   /** Travels with the act that opens a job. */
@@ -16,11 +17,15 @@ export interface PutMore {
 }
 
 /** Answers that say "not now" rather than "no". */
-const LATER = new Set([401, 403, 408, 429, 500, 502, 503, 504]);
+const LATER = new Set([401, 403, 408, 429, 502, 503, 504]);
+/** A batch holds less than this, so that an import does not make it larger than the server takes. */
+const BATCH_LETTERS = 400_000;
+const ASIDE = 500;
 
 /**
- * Acts that the server has not kept yet. They are on this device's disk before they are shown as done, leave it in order, one queue
- * a job, and only by the leading tab. A refusal holds its queue until a person has seen it; nothing is dropped.
+ * Acts that the server has not kept yet. They are on this device's disk before they are shown as done and leave it in batches, one job at
+ * a time, by the leading tab alone. Facts go ahead of all else, whoever is at the device; a permit goes in its author's session behind the
+ * facts before it, and a refused one holds the permits of its job until a person has seen it. Nothing is dropped.
  */
 @Injectable({ providedIn: 'root' })
 export class Outbox {
@@ -31,13 +36,22 @@ export class Outbox {
   readonly #link = inject(Link);
   readonly #acts = signal<readonly WaitingAct[]>([]);
   readonly #failure = signal<string | null>(null);
+  /** Acts that have left: a word of another tab that was under way does not bring them back. */
+  readonly #gone = new Set<number>();
+  #isLeading = false;
   #isSending = false;
-  #wantsSending = false;
+  #sendsAgain = false;
+  #timer: ReturnType<typeof setTimeout> | undefined;
   #tries = 0;
+  /** Jobs with an act that the server cannot take now, by how often they were let rest: others go on meanwhile. */
+  readonly #rests = new Map<string, number>();
+  readonly #resting = new Set<string>();
 
-  /** All acts of all jobs in device order; kept ones stay until their events came back. */
+  /** All acts of all jobs in device order, refused ones too. */
   readonly acts = this.#acts.asReadonly();
-  readonly waiting = computed(() => this.#acts().filter((a) => a.kept === null && a.refused === null));
+  /** Those that are on their way, or were set aside and go again. */
+  readonly waiting = computed(() => this.#acts().filter((a) => a.refused === null || isAside(a)));
+  /** Those that were not taken, or set aside: somebody should see why. */
   readonly refused = computed(() => this.#acts().filter((a) => a.refused !== null));
   /** Why an act could not even be put on this device; null while all is well. */
   readonly failure = this.#failure.asReadonly();
@@ -46,15 +60,23 @@ export class Outbox {
   readonly loaded: Promise<void>;
 
   constructor() {
-    this.loaded = this.#reload().catch(() => undefined);
+    this.loaded = this.#reload();
     this.#tabs.messages$.subscribe((message) => {
-      if (message.kind === 'waitingChanged') void this.#reload().then(() => this.#send());
-      if (message.kind === 'sessionChanged') void this.#send();
-      if (message.kind === 'heard' && this.waiting().length > 0) void this.#send();
+      if (message.kind === 'acts') {
+        this.#change(message.put, message.gone);
+        this.#send();
+      }
+      if (message.kind === 'sessionChanged') this.#sendAnew();
+    });
+    // the stream came back, or it is of another log: what was missed or set aside meanwhile goes now
+    this.#link.behind$.subscribe(() => void this.#reload().then(() => this.#offerAside()));
+    // somebody came, or the server is back
+    effect(() => {
+      if (this.#session.person() !== null && this.#link.isLive()) untracked(() => this.#sendAnew());
     });
     this.#tabs.whenLeading(() => {
-      this.#wantsSending = true;
-      void this.#reload().then(() => this.#send());
+      this.#isLeading = true;
+      void this.#reload().then(() => this.#store.forgetSent(this.#link.now().at.getTime()).catch(() => undefined));
     });
   }
 
@@ -68,10 +90,10 @@ export class Outbox {
     const { at, isSure } = this.#link.now();
     const header = { commandId, deviceAt: at.toISOString(), by, version: versionOf(act) };
     try {
-      const waiting = await this.#store.addWaiting(jobId, { ...header, act, ...(papers ? { papers } : {}) }, isSure);
-      this.#acts.update((acts) => (acts.some((a) => a.seq === waiting.seq) ? acts : [...acts, waiting]));
+      const sent = wholeText({ ...header, act, ...(papers ? { papers } : {}) });
+      const waiting = await this.#store.addWaiting(jobId, sent, isSure);
       this.#failure.set(null);
-      this.#tabs.tell({ kind: 'waitingChanged' });
+      this.#tabs.tell({ kind: 'acts', put: [waiting], gone: [] });
       return commandId;
     } catch {
       this.#failure.set(
@@ -81,95 +103,220 @@ export class Outbox {
     }
   }
 
-  /** The refused acts of a job were seen: they leave the device and the queue goes on. */
+  /** The refused acts of a job were seen: they leave the device and its permits go on. What was set aside stays. */
   async dismissRefused(jobId: string): Promise<void> {
-    await this.#remove(this.#acts().filter((a) => a.jobId === jobId && a.refused !== null));
-    this.#tabs.tell({ kind: 'waitingChanged' });
+    const gone = this.#acts().filter((a) => a.jobId === jobId && a.refused !== null && !isAside(a));
+    await this.#store.removeWaiting(gone.map((a) => a.seq));
+    this.#tabs.tell({ kind: 'acts', put: [], gone: gone.map((a) => a.seq) });
   }
 
-  /** The events of these acts have come back from the server. */
-  async settle(jobId: string, head: number): Promise<void> {
-    await this.#remove(this.#acts().filter((a) => a.jobId === jobId && a.kept !== null && a.kept.last <= head));
+  /** What was set aside goes again. */
+  async offerAside(jobId: string): Promise<void> {
+    await this.#offerAside(jobId);
   }
 
   clearFailure(): void {
     this.#failure.set(null);
   }
 
-  async #remove(acts: readonly WaitingAct[]): Promise<void> {
-    if (acts.length === 0) return;
-    const seqs = new Set(acts.map((a) => a.seq));
-    this.#acts.update((all) => all.filter((a) => !seqs.has(a.seq)));
-    await this.#store.removeWaiting([...seqs]);
+  async #offerAside(jobId?: string): Promise<void> {
+    const again = this.#acts().filter((a) => isAside(a) && (jobId === undefined || a.jobId === jobId));
+    if (again.length > 0 && (this.#isLeading || jobId !== undefined)) await this.#save(again.map((a) => ({ ...a, refused: null })));
+    this.#sendAnew();
   }
 
+  #change(put: readonly WaitingAct[], gone: readonly number[]): void {
+    for (const seq of gone) this.#gone.add(seq);
+    const changed = new Map(put.filter((a) => !this.#gone.has(a.seq)).map((a) => [a.seq, a]));
+    this.#acts.update((acts) => {
+      const left = acts.filter((a) => !this.#gone.has(a.seq)).map((a) => changed.get(a.seq) ?? a);
+      const known = new Set(left.map((a) => a.seq));
+      const fresh = [...changed.values()].filter((a) => !known.has(a.seq));
+      return fresh.length === 0 ? left : [...left, ...fresh].sort((a, b) => a.seq - b.seq);
+    });
+  }
+
+  /** Reads the device's disk: it is what counts. */
   async #reload(): Promise<void> {
-    this.#acts.set(await this.#store.listWaiting());
+    try {
+      const acts = await this.#store.listWaiting();
+      // an act that left once may wait again, for a server that lost it
+      for (const { seq } of acts) this.#gone.delete(seq);
+      this.#acts.set(acts);
+    } catch {
+      // the disk cannot be read: what is known here stays
+    }
+    this.#send();
   }
 
-  /** Sends what can be sent; concurrent calls join the run that is under way. */
-  async #send(): Promise<void> {
-    if (!this.#wantsSending || this.#isSending) return;
+  async #save(acts: readonly WaitingAct[]): Promise<void> {
+    await this.#store.saveWaiting(acts);
+    this.#tabs.tell({ kind: 'acts', put: acts, gone: [] });
+  }
+
+  /** Something changed that may let pass what did not: no waiting for the rest of a pause, nor so long a next one. */
+  #sendAnew(): void {
+    this.#tries = 0;
+    this.#goOn();
+  }
+
+  #goOn(): void {
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    this.#resting.clear();
+    this.#send();
+  }
+
+  /** Sends what can be sent, unless that was put off; calls meanwhile become one more round. */
+  #send(): void {
+    if (!this.#isLeading || this.#timer !== undefined) return;
+    this.#sendsAgain = true;
+    if (!this.#isSending) void this.#run();
+  }
+
+  async #run(): Promise<void> {
     this.#isSending = true;
     try {
-      for (let next = this.#findNext(); next; next = this.#findNext()) {
-        const isGoingOn = await this.#sendOne(next);
-        if (!isGoingOn) break;
+      while (this.#sendsAgain) {
+        this.#sendsAgain = false;
+        let isGoingOn = true;
+        for (let batch = this.#findNext(); isGoingOn && batch.length > 0; batch = this.#findNext())
+          isGoingOn = await this.#sendBatch(batch);
+        if (!isGoingOn) return;
       }
     } finally {
       this.#isSending = false;
     }
   }
 
-  /** The first act whose queue is not held and whose author is at the device. */
-  #findNext(): WaitingAct | undefined {
-    const held = new Set(this.refused().map((a) => a.jobId));
-    const me = this.#session.person()?.id;
-    for (const act of this.waiting()) {
-      if (held.has(act.jobId)) continue;
-      if (act.sent.by === me) return act;
-      // order within a job is kept: later acts wait behind another person's
-      held.add(act.jobId);
-    }
-    return undefined;
+  /** Later, and each time later still: one timer, whatever asks meanwhile. */
+  #putOff(atLeast: number): void {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => this.#goOn(), Math.max(atLeast, pauseAfter(++this.#tries)));
   }
 
-  async #sendOne(act: WaitingAct): Promise<boolean> {
-    const path = `/api/jobs/${encodeURIComponent(act.jobId)}/acts`;
-    const reply = await this.#api.post(path, keptActSchema, act.sent);
-    if (reply.kind === 'answer') {
-      this.#tries = 0;
-      const { stream, first, last, at } = reply.value;
-      await this.#update({ ...act, kept: { stream, first, last, at } });
-      this.#tabs.tell({ kind: 'kept', jobId: act.jobId, commandId: act.sent.commandId, kept: reply.value });
-      return true;
+  /** The acts that go next, all of one job. */
+  #findNext(): readonly WaitingAct[] {
+    const me = this.#session.person()?.id;
+    const free = this.#acts().filter((a) => a.refused === null && !this.#resting.has(a.jobId));
+    const isAhead = aheadOf(free);
+    const [fact] = free.filter(isAhead);
+    if (me === undefined) return [];
+    if (fact) return cut(free.filter((a) => a.jobId === fact.jobId && isAhead(a)));
+    if (this.#session.isLocked()) return [];
+    // a permit waits behind another's, and behind a refusal that nobody has seen
+    const held = new Set(this.refused().flatMap((a) => (isAside(a) || isAhead(a) ? [] : [a.jobId])));
+    for (const act of free) {
+      if (held.has(act.jobId)) continue;
+      if (act.sent.by === me) return [act];
+      held.add(act.jobId);
     }
+    return [];
+  }
+
+  /** Gives whether sending goes on. */
+  async #sendBatch(batch: readonly WaitingAct[]): Promise<boolean> {
+    const [first] = batch;
+    if (!first) return true;
+    const path = `/api/jobs/${encodeURIComponent(first.jobId)}/batches`;
+    const reply = await this.#api.post(path, batchAnswerSchema, { acts: batch.map((a) => a.sent) });
+    if (reply.kind === 'answer' && reply.value.outcomes.length === batch.length) return this.#settle(batch, reply.value.outcomes);
     if (reply.kind === 'problem' && !LATER.has(reply.problem.status)) {
-      await this.#refuse(act, reply.problem);
+      // which act it is that the server fails on, or does not even read, is found by halves
+      if (batch.length > 1 && reply.problem.status !== 404) {
+        const middle = Math.ceil(batch.length / 2);
+        return (await this.#sendBatch(batch.slice(0, middle))) && this.#sendBatch(batch.slice(middle));
+      }
+      await this.#refuse(batch, reply.problem);
       return true;
     }
-    const delay = RETRY_MILLISECOND[Math.min(this.#tries++, RETRY_MILLISECOND.length - 1)];
-    setTimeout(() => void this.#send(), delay);
+    this.#putOff(reply.kind === 'problem' ? (reply.retryMillisecond ?? 0) : 0);
     return false;
   }
 
-  /** Marks an act and every later one of its job that names it. */
-  async #refuse(act: WaitingAct, problem: NonNullable<WaitingAct['refused']>): Promise<void> {
-    const lost = new Set([act.sent.commandId]);
-    for (const other of this.#acts()) {
-      if (other.jobId !== act.jobId || other.seq < act.seq) continue;
-      const isFirst = other.seq === act.seq;
-      const names = [...lost].some((id) => JSON.stringify(other.sent.act.body).includes(`"${id}"`));
-      if (!isFirst && !names) continue;
-      lost.add(other.sent.commandId);
-      const detail = isFirst ? problem.detail : `It builds on an act that was refused: ${problem.detail}`;
-      await this.#update({ ...other, refused: { ...problem, detail } });
+  async #settle(batch: readonly WaitingAct[], outcomes: readonly Outcome[]): Promise<boolean> {
+    const kept: JustKept[] = [];
+    const refused: { readonly act: WaitingAct; readonly problem: Problem }[] = [];
+    let isLater = false;
+    for (const [i, act] of batch.entries()) {
+      const outcome = outcomes[i];
+      if (outcome?.kind === 'kept') {
+        const { stream, first, last, at } = outcome;
+        kept.push({ act, kept: { stream, first, last, at } });
+      } else if (outcome && !LATER.has(outcome.problem.status)) refused.push({ act, problem: outcome.problem });
+      else isLater = true;
     }
-    this.#tabs.tell({ kind: 'waitingChanged' });
+    if (kept.length > 0) {
+      this.#tries = 0;
+      await this.#store.moveToSent(
+        kept.map(({ act: { seq, jobId, sent }, kept: k }) => ({ seq, jobId, sent, kept: k, keptAt: Date.parse(k.at) })),
+      );
+      this.#tabs.tell({ kind: 'kept', acts: kept });
+      this.#tabs.tell({ kind: 'acts', put: [], gone: kept.map(({ act }) => act.seq) });
+    }
+    for (const { act, problem } of refused) await this.#refuse([act], problem);
+    const jobId = batch[0]?.jobId ?? '';
+    if (isLater) this.#letRest(jobId);
+    else this.#rests.delete(jobId);
+    return true;
   }
 
-  async #update(act: WaitingAct): Promise<void> {
-    this.#acts.update((all) => all.map((a) => (a.seq === act.seq ? act : a)));
-    await this.#store.saveWaiting(act);
+  #letRest(jobId: string): void {
+    const tries = (this.#rests.get(jobId) ?? 0) + 1;
+    this.#rests.set(jobId, tries);
+    this.#resting.add(jobId);
+    setTimeout(() => {
+      this.#resting.delete(jobId);
+      this.#send();
+    }, pauseAfter(tries));
   }
+
+  /** Marks acts as not taken, and with a permit every later permit of its job that names it. One that failed the server is set aside. */
+  async #refuse(acts: readonly WaitingAct[], problem: Problem): Promise<void> {
+    const [first] = acts;
+    if (!first) return;
+    const status = Math.min(problem.status, ASIDE);
+    if (status === ASIDE) {
+      const detail = 'The server failed on this act. It was set aside, holds nothing up, and goes again by itself when the server is back.';
+      await this.#save(acts.map((a) => ({ ...a, refused: { ...problem, status, detail } })));
+      return;
+    }
+    const lost = new Set(acts.map((a) => a.sent.commandId));
+    const marked = acts.map((a): WaitingAct => ({ ...a, refused: problem }));
+    for (const other of this.#acts()) {
+      if (other.jobId !== first.jobId || other.seq <= first.seq || other.refused !== null || isFact(other)) continue;
+      const body = JSON.stringify(other.sent.act.body);
+      if (lost.has(other.sent.commandId) || ![...lost].some((id) => body.includes(`"${id}"`))) continue;
+      lost.add(other.sent.commandId);
+      marked.push({ ...other, refused: { ...problem, detail: `It builds on an act that was refused: ${problem.detail}` } });
+    }
+    await this.#save(marked);
+  }
+}
+
+type Outcome = ReturnType<typeof batchAnswerSchema.parse>['outcomes'][number];
+
+/** The server failed on it: it is offered again. */
+export function isAside({ refused }: WaitingAct): boolean {
+  return refused !== null && refused.status >= ASIDE;
+}
+
+function isFact({ sent: { act } }: WaitingAct): boolean {
+  return isActType(act.type) && ACT_TRAITS[act.type].nature === 'fact';
+}
+
+/** Whether an act goes ahead of permits: a fact does, unless it takes back a permit that waits here itself. */
+function aheadOf(acts: readonly WaitingAct[]): (act: WaitingAct) => boolean {
+  const permits = new Set(acts.flatMap((a) => (isFact(a) ? [] : [a.sent.commandId])));
+  return (act) => {
+    const { type, body } = act.sent.act;
+    return isFact(act) && !(type === 'act.withdrawn' && permits.has(String(body.commandId)));
+  };
+}
+
+/** As many acts as one batch takes, one at least. */
+function cut(acts: readonly WaitingAct[]): readonly WaitingAct[] {
+  let letters = 0;
+  const end = acts.findIndex((a, i) => (letters += JSON.stringify(a.sent).length) > BATCH_LETTERS && i > 0);
+  return acts.slice(0, Math.min(end < 0 ? acts.length : end, BATCH_LIMIT));
 }

@@ -4,6 +4,17 @@ const KEPT_AS = 'estuarine.heard';
 /** Two clocks of one device that differ by more since the last word: it slept, or somebody set it. */
 const TRUST_MILLISECOND = 2000;
 
+/** How long ago something was, by whichever clock says more: asleep the monotonic clock stands still, and a wall clock can be set back. */
+export class Stopwatch {
+  readonly #monotonic = performance.now();
+  readonly #wall = Date.now();
+
+  /** Milliseconds since it was made. */
+  passed(): number {
+    return Math.max(performance.now() - this.#monotonic, Date.now() - this.#wall);
+  }
+}
+
 interface Word {
   /** Server time of the last word, epoch milliseconds. */
   readonly server: number;
@@ -18,7 +29,6 @@ interface Word {
  */
 @Injectable({ providedIn: 'root' })
 export class ServerClock {
-  readonly #startedAt = { monotonic: performance.now(), wall: Date.now() };
   #word: Word | null = null;
 
   hear(server: number): void {
@@ -37,12 +47,6 @@ export class ServerClock {
     const isSure = Math.abs(passed - byWall) < TRUST_MILLISECOND;
     // asleep the monotonic clock stands still; a wall clock that was set back says nothing
     return { at: new Date(word.server + Math.max(passed, isSure ? passed : byWall)), isSure };
-  }
-
-  /** Milliseconds since the last word, or since the start before the first; by whichever clock says more. */
-  silence(): number {
-    const since = this.#word ?? this.#startedAt;
-    return Math.max(performance.now() - since.monotonic, Date.now() - since.wall);
   }
 
   #lastKnown(): number {

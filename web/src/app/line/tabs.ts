@@ -1,14 +1,25 @@
 import { Injectable } from '@angular/core';
-import type { CutOff, KeptAct, StreamedEvent } from '@estuarine/contract';
+import type { Beat, KeptAct, StreamedEvent } from '@estuarine/contract';
 import { Observable, Subject } from 'rxjs';
+import type { WaitingAct } from './store.ts';
+
+/** An act that the server has just kept. */
+export interface JustKept {
+  readonly act: WaitingAct;
+  readonly kept: KeptAct;
+}
 
 export type TabMessage =
-  | { readonly kind: 'heard'; readonly serverNow: string; readonly fold: number; readonly cutOff: readonly CutOff[] }
-  | { readonly kind: 'event'; readonly event: StreamedEvent }
-  | { readonly kind: 'behind' }
-  | { readonly kind: 'waitingChanged' }
+  /** The stream of this log spoke: up to `delivered` every event was passed on. */
+  | { readonly kind: 'heard'; readonly epoch: string; readonly beat: Beat; readonly delivered: number }
+  /** `after`: position of the event before it; a tab that holds another has missed some. */
+  | { readonly kind: 'event'; readonly event: StreamedEvent; readonly after: number }
+  /** The stream could not go on where it was. */
+  | { readonly kind: 'behind'; readonly epoch: string; readonly delivered: number }
+  /** Acts on this device came, changed, or left. */
+  | { readonly kind: 'acts'; readonly put: readonly WaitingAct[]; readonly gone: readonly number[] }
+  | { readonly kind: 'kept'; readonly acts: readonly JustKept[] }
   | { readonly kind: 'left'; readonly jobId: string }
-  | { readonly kind: 'kept'; readonly jobId: string; readonly commandId: string; readonly kept: KeptAct }
   | { readonly kind: 'sessionChanged' };
 
 /** The tabs of one browser: one of them leads (holds the stream and sends acts), all hear the same. */

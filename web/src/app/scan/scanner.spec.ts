@@ -19,7 +19,7 @@ function setUp(isAway = false) {
   const api = {
     get: (path: string): Promise<Reply<unknown>> =>
       Promise.resolve(
-        isAway ? { kind: 'unreachable' } : { kind: 'answer', etag: null, value: path === '/api/stock' ? { rows } : { jobs } },
+        isAway ? { kind: 'unreachable' } : { kind: 'answer', position: null, value: path === '/api/stock' ? { rows } : { jobs } },
       ),
   };
   TestBed.configureTestingModule({

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ACT_TRAITS, isActType } from '@estuarine/core';
 import { Link } from '../line/link.ts';
-import { Outbox } from '../line/outbox.ts';
+import { isAside, Outbox } from '../line/outbox.ts';
+import type { WaitingAct } from '../line/store.ts';
 import { Session } from '../session/session.ts';
 
 /** Whether all that was done here is kept, and what waits for whom. */
@@ -32,16 +34,21 @@ export class KeptLine {
   protected readonly isInside = computed(() => this.#session.person() !== null);
   /** One short sentence: all kept, or what waits and for whom. */
   protected readonly keptState = computed(() => {
-    const refused = this.#outbox.refused().length;
+    const refused = this.#outbox.refused().filter((a) => !isAside(a)).length;
     if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
     const waiting = this.#outbox.waiting();
     if (waiting.length === 0)
       return this.#link.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
+    const aside = waiting.filter(isAside).length;
+    if (aside === waiting.length) return { text: `${aside} set aside, not kept yet`, isWaiting: true };
     const me = this.#session.person()?.id;
-    const other = waiting.find((a) => a.sent.by !== me)?.sent.by;
+    // a fact of another goes whoever is here; a permit waits for its author
+    const isTheirs = (a: WaitingAct): boolean =>
+      a.sent.by !== me && isActType(a.sent.act.type) && ACT_TRAITS[a.sent.act.type].nature === 'permit';
+    const other = waiting.find(isTheirs)?.sent.by;
     const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
     if (other !== undefined) {
-      const count = waiting.filter((a) => a.sent.by === other).length;
+      const count = waiting.filter((a) => isTheirs(a) && a.sent.by === other).length;
       return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
     }
     return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };

@@ -12,7 +12,7 @@ function stateAfter(...facts: Fact[]): JobState {
   return state;
 }
 
-async function show(state: JobState, stale: { since: string; highestVolt: number } | null = null): Promise<HTMLElement> {
+async function show(state: JobState, stale: { since: string; why: string; highestVolt: number } | null = null): Promise<HTMLElement> {
   TestBed.configureTestingModule({ providers: [provideRouter([])] });
   const fixture = TestBed.createComponent(ExposureLine);
   const inputs = {
@@ -47,7 +47,7 @@ describe('the exposure line', () => {
   });
 
   it('strikes the number through when nothing was heard, and says what is possible', async () => {
-    const element = await show(stateAfter(), { since: '09:13', highestVolt: 268.8 });
+    const element = await show(stateAfter(), { since: '09:13', why: 'not connected', highestVolt: 268.8 });
     expect(element.querySelector('s')?.textContent).toBe('0.0');
     expect(element.textContent).toContain('as of 09:13, not connected. Up to 269 V is possible.');
     expect(element.querySelector('.number')?.classList).toContain('is-live');

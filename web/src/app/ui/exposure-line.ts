@@ -28,8 +28,8 @@ export class ExposureLine {
   readonly stages = input.required<readonly StageView[]>();
   readonly present = input.required<Stage>();
   readonly shown = input.required<Stage | null>();
-  /** Null while the connection lives; else the time of the last word and the most that is possible. */
-  readonly stale = input<{ readonly since: string; readonly highestVolt: number } | null>(null);
+  /** Null while it is certain; else up to when it was, why it is not any more, and the most that is possible. */
+  readonly stale = input<{ readonly since: string; readonly why: string; readonly highestVolt: number } | null>(null);
 
   /** What the hands must wear, in a sentence; empty where nothing is asked for. */
   readonly gloves = input('');

@@ -5,7 +5,16 @@ function job(number: number, change: Partial<JobSummary> = {}): JobSummary {
   return {
     ...{ jobId: `j${number}`, fold: 2, number, kind: 'wholeRepair', closed: null, closedAt: null, comebackOf: null },
     ...{ vehicleName: 'Grey estate', plate: 'EST 77', customerName: '', profileId: 'p', profileName: 'Dunlin 28', stage: 'intake' },
-    ...{ reachableVolt: 0, lapsedVolt: 0, proofEndsAt: null, waitEndsAt: null, asksCosign: false, steadyVolt: null, behindVolt: 0 },
+    ...{
+      reachableVolt: 0,
+      lapsedVolt: 0,
+      proofEndsAt: null,
+      waitEndsAt: null,
+      asksCosign: false,
+      steadyVolt: null,
+      behindVolt: 0,
+      highestVolt: 0,
+    },
     ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, openedAt: '', lastAt: '' },
     ...change,
   };

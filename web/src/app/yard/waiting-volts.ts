@@ -1,5 +1,5 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { findWorstExposure, passThrough } from '@estuarine/core';
+import { viewJob } from '@estuarine/core';
 import { DeviceStore } from '../line/store.ts';
 import { Outbox } from '../line/outbox.ts';
 import { eventOf } from '../line/waiting-event.ts';
@@ -36,7 +36,7 @@ export class WaitingVolts {
       const known = await this.#store.findJob(jobId).catch(() => undefined);
       const events = acts.flatMap(({ sent }) => eventOf(sent, 0, sent.deviceAt, jobId) ?? []);
       // without a time no proof counts: what waits may have ended it
-      const volt = known ? findWorstExposure(passThrough(known.state, known.profile, events), known.profile).reachable.volt : null;
+      const volt = known ? viewJob(known.state, events, known.profile, known.policy, Infinity).exposure.reachable.volt : null;
       found.set(jobId, { count: acts.length, volt });
     }
     if (turn === this.#turn) this.#volts.set(found);

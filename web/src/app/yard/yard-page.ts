@@ -1,30 +1,29 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { gearAnswerSchema, jobsAnswerSchema, type JobSummary } from '@estuarine/contract';
+import { gearAnswerSchema, type JobSummary } from '@estuarine/contract';
 import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { debounceTime, merge } from 'rxjs';
 import { DeviceStore } from '../line/store.ts';
-import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
+import { KnownAnswers } from '../line/known-answers.ts';
 import { Link } from '../line/link.ts';
 import { Outbox } from '../line/outbox.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
-import { ListPage, type ListState } from '../ui/list-page.ts';
+import { ListPage } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';
 import { VerdictMark } from '../ui/verdict-mark.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
 import { WaitingVolts } from './waiting-volts.ts';
+import { YardList } from './yard-list.ts';
 
-const PATH = '/api/jobs';
 const SOON_DAYS = 30;
 
 /** All jobs of the shop, each with its stage and what can be reached on it now. */
 @Component({
   selector: 'app-yard-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  providers: [YardList],
   imports: [RouterLink, DatePipe, ListPage, TextField, ChoiceField, Notice, VerdictMark, NzButtonModule],
   templateUrl: './yard-page.html',
   styleUrl: './yard-page.less',
@@ -35,8 +34,9 @@ export class YardPage {
   readonly #outbox = inject(Outbox);
   readonly #waiting = inject(WaitingVolts);
   readonly #deviceId = inject(DeviceStore).deviceId;
-  readonly #jobs = signal<readonly JobSummary[] | null>(null);
-  protected readonly state = signal<ListState>('loading');
+  readonly #list = inject(YardList);
+  readonly #jobs = this.#list.jobs;
+  protected readonly state = this.#list.state;
   /** Gear that is overdue or soon will be. */
   protected readonly due = signal<readonly (Due & { readonly label: string })[]>([]);
 
@@ -53,15 +53,15 @@ export class YardPage {
   });
   protected readonly count = computed(() => this.#jobs()?.length ?? 0);
   protected readonly names = STAGE_NAMES;
-  protected readonly isLinked = this.#link.isLive;
-  protected readonly coming = computed(() => this.#outbox.acts().filter((a) => a.sent.act.type === 'job.opened' && a.kept === null));
+  protected readonly isFollowing = this.#list.isFollowing;
+  protected readonly asOf = computed(() => {
+    const since = this.#list.staleSince();
+    return since === null ? '' : clock(new Date(since).toISOString());
+  });
+  protected readonly coming = computed(() => this.#outbox.acts().filter((a) => a.sent.act.type === 'job.opened'));
 
   constructor() {
-    void this.load();
     void this.#loadDue();
-    merge(this.#link.events$, this.#link.behind$)
-      .pipe(debounceTime(150), takeUntilDestroyed(inject(DestroyRef)))
-      .subscribe(() => void this.load());
   }
 
   /** By the server's clock: a proof that has lapsed by the time alone counts no longer. */
@@ -71,6 +71,11 @@ export class YardPage {
     const waiting = this.#waiting.volts().get(job.jobId);
     // what waits here raises it; of a job that this device has not seen anything may be bare
     return waiting ? Math.max(kept, waiting.volt ?? job.behindVolt) : kept;
+  }
+
+  /** The most that can stand there while this row may not be as it is. */
+  protected most(job: JobSummary): number {
+    return Math.max(this.reach(job), job.highestVolt);
   }
 
   /** Why the number may be other than the server's or than the truth; empty where nothing speaks for it. */
@@ -84,7 +89,7 @@ export class YardPage {
   }
 
   protected isLive(job: JobSummary): boolean {
-    return this.reach(job) >= LIVE_VOLT;
+    return (this.isFollowing() ? this.reach(job) : this.most(job)) >= LIVE_VOLT;
   }
 
   protected isMeasured({ kind, measuredCount }: JobSummary): boolean {
@@ -123,10 +128,8 @@ export class YardPage {
     );
   }
 
-  protected async load(): Promise<void> {
-    const known = await this.#known.ask(PATH, jobsAnswerSchema);
-    if (known.value && (known.kind === 'fresh' || !this.#jobs())) this.#jobs.set(known.value.jobs);
-    this.state.set(known.kind === 'none' && this.#jobs() ? 'seen' : listStateOf(known));
+  protected load(): void {
+    this.#list.load();
   }
 }
 

@@ -123,7 +123,6 @@ export class PhotoBoard {
     const photoId = this.shownId();
     if (photoId === null || this.reason().trim().length < 8) return;
     void this.log.act({ type: 'photo.erased', body: { photoId, reason: this.reason().trim() } });
-    void this.desk.forget(photoId);
     this.reason.set('');
     this.shownId.set(null);
   }

@@ -4,7 +4,9 @@ import { TestBed } from '@angular/core/testing';
 import { Api, type Reply } from '../../line/api.ts';
 import { DeviceStore, type WaitingPhoto } from '../../line/store.ts';
 import { Link } from '../../line/link.ts';
+import { Tabs, type TabMessage } from '../../line/tabs.ts';
 import { Session } from '../../session/session.ts';
+import { Subject } from 'rxjs';
 import { PhotoDesk } from './photo-desk.ts';
 
 /** What a device keeps, in memory. */
@@ -24,16 +26,19 @@ class FakeStore {
 }
 
 const photo = (photoId: string): WaitingPhoto => ({ photoId, jobId: 'j', picture: new Blob(['x'], { type: 'image/jpeg' }) });
-const kept: Reply<unknown> = { kind: 'answer', value: {}, etag: null };
-const refused = (status: number): Reply<unknown> => ({
+const kept: Reply<unknown> = { kind: 'answer', value: {}, position: null };
+const refused = (status: number, code = 'x'): Reply<unknown> => ({
   kind: 'problem',
-  problem: { type: 'x', title: 'x', status, detail: 'The picture cannot be read.', path: [] },
+  retryMillisecond: null,
+  problem: { type: `urn:estuarine:${code}`, title: 'x', status, detail: 'The picture cannot be read.', path: [] },
 });
 
 function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] = []) {
   const store = new FakeStore();
   store.photos = waiting;
   const isLive = signal(true);
+  const behind$ = new Subject<void>();
+  const messages$ = new Subject<TabMessage>();
   const sent: string[] = [];
   const api = {
     putBytes: (path: string) => {
@@ -46,11 +51,12 @@ function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] 
     providers: [
       { provide: Api, useValue: api },
       { provide: DeviceStore, useValue: store },
-      { provide: Link, useValue: { isLive } },
+      { provide: Link, useValue: { isLive, behind$ } },
+      { provide: Tabs, useValue: { messages$ } },
       { provide: Session, useValue: { person: signal({ id: 'om' }), isLocked: signal(false) } },
     ],
   });
-  return { desk: TestBed.inject(PhotoDesk), store, isLive, sent };
+  return { desk: TestBed.inject(PhotoDesk), store, isLive, sent, behind$, messages$ };
 }
 
 async function settle(): Promise<void> {
@@ -93,6 +99,41 @@ describe('photographs on their way', () => {
     expect(sent).toEqual(['bad', 'good']);
     expect(desk.faults().get('bad')).toBe('The picture cannot be read.');
     expect(store.photos.map((p) => p.photoId)).toEqual(['bad']);
+  });
+
+  it('of a job that is not there yet hold up no other, and are offered again when the stream begins anew', async () => {
+    const replies: Record<string, Reply<unknown>> = { early: refused(404) };
+    const { desk, store, sent, behind$ } = setUp(replies, [photo('early'), photo('good')]);
+    await settle();
+    expect(sent).toEqual(['early', 'good']);
+    expect(store.photos.map((p) => p.photoId)).toEqual(['early']);
+    delete replies.early;
+    behind$.next();
+    await settle();
+    expect(sent).toEqual(['early', 'good', 'early']);
+    expect(desk.faults().size).toBe(0);
+    expect(store.photos).toEqual([]);
+  });
+
+  it('stay here until the server has kept that they were erased, and go then', async () => {
+    const { store, isLive, messages$ } = setUp({}, [photo('a')]);
+    isLive.set(false);
+    await settle();
+    const erase = { commandId: 'c', deviceAt: '', by: 'om', version: 1, act: { type: 'photo.erased', body: { photoId: 'a', reason: '' } } };
+    const act = { seq: 1, jobId: 'j', refused: null, sent: erase };
+    messages$.next({ kind: 'acts', put: [act], gone: [] });
+    await settle();
+    expect(store.photos).toHaveLength(1);
+    messages$.next({ kind: 'kept', acts: [{ act, kept: { stream: 'j', first: 1, last: 1, at: '' } }] });
+    await settle();
+    expect(store.photos).toEqual([]);
+  });
+
+  it('that were erased meanwhile are not taken by the server, and leave the device', async () => {
+    const { desk, store } = setUp({ a: refused(409, 'gone') }, [photo('a')]);
+    await settle();
+    expect(store.photos).toEqual([]);
+    expect(desk.faults().size).toBe(0);
   });
 
   it('are not taken, and it is said, when the device’s disk is full', async () => {

@@ -154,7 +154,7 @@ describe('the proof', () => {
     role = 'technician',
   ) {
     const api = {
-      get: () => Promise.resolve({ kind: 'answer', value: { instruments: [instrument] }, etag: null }),
+      get: () => Promise.resolve({ kind: 'answer', value: { instruments: [instrument] }, position: null }),
       post: () => Promise.resolve(measured),
     };
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
@@ -193,7 +193,7 @@ describe('the proof', () => {
   });
 
   it('takes a reading from the meter, says that it is simulated, and tells when there is none', async () => {
-    const answer = { kind: 'answer', value: { value: 12.6, unit: 'V', identity: 'x', isSimulated: true }, etag: null } as const;
+    const answer = { kind: 'answer', value: { value: 12.6, unit: 'V', identity: 'x', isSimulated: true }, position: null } as const;
     const good = await panel(jobOf(started), START + 2000, answer);
     button(good.element, 'Take from the simulated meter').click();
     await good.fixture.whenStable();
@@ -214,7 +214,7 @@ describe('the proof', () => {
     fixture.detectChanges();
     expect(button(element, 'Take from the simulated meter').disabled).toBe(true);
     button(element, 'plus to chassis').click();
-    answer({ kind: 'answer', value: { value: 12.5, unit: 'V', identity: 'x', isSimulated: true }, etag: null });
+    answer({ kind: 'answer', value: { value: 12.5, unit: 'V', identity: 'x', isSimulated: true }, position: null });
     await fixture.whenStable();
     expect(acts).toMatchObject([{ type: 'proof.read', body: { entry: 'knownBefore', volt: 12.5 } }]);
   });
