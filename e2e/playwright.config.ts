@@ -26,8 +26,9 @@ export default defineConfig({
     trace: 'retain-on-failure',
   },
   projects: [
-    { name: 'tests', testIgnore: /shots|speed/ },
+    { name: 'tests', testIgnore: /shots|speed|trials/ },
     { name: 'shots', testMatch: /shots/ },
     { name: 'speed', testMatch: /speed/ },
+    { name: 'trials', testMatch: /trials/, use: { trace: 'off' } },
   ],
 });

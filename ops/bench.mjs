@@ -13,21 +13,17 @@ await main(async () => {
   say('— core —');
   await bench('core/bench/core.bench.ts');
   const postgres = new Postgres({ purpose: 'bench', isDurable: true });
-  postgres.wipe();
-  try {
-    await postgres.start();
-    say('— server —');
-    await bench('server/bench/server.bench.ts', { DATABASE_URL: postgres.url, NODE_ENV: 'production' });
-  } finally {
-    await postgres.stop();
-  }
-  // a log of its own: nothing else of the bench is replayed
-  postgres.wipe();
-  try {
-    await postgres.start();
-    await bench('server/bench/rebuild.bench.ts', { DATABASE_URL: postgres.url, NODE_ENV: 'production' });
-  } finally {
-    await postgres.stop();
+  say('— server —');
+  // each has a log of its own: nothing of another is replayed
+  for (const what of ['server', 'stream', 'rebuild']) {
+    postgres.wipe();
+    try {
+      await postgres.start();
+      const env = { DATABASE_URL: postgres.url, NODE_ENV: 'production', PG_DUMP: path.join(postgres.bin, 'pg_dump') };
+      await bench(`server/bench/${what}.bench.ts`, env);
+    } finally {
+      await postgres.stop();
+    }
   }
   say('— screens —');
   const supervisor = new Supervisor({

@@ -53,3 +53,28 @@ export async function eventsOf(page: Page, base: string, job: string): Promise<J
   const answer = await page.request.get(`${base}/api/jobs/${job.split('/').pop()}/events?limit=1000`);
   return ((await answer.json()) as { events: JobEvent[] }).events;
 }
+
+/** Puts touches of the plug among the acts that wait on the device, as it stores them: by hand hundreds would take the test an hour. */
+export async function letWait(page: Page, job: string, count: number): Promise<void> {
+  await page.evaluate(
+    ({ jobId, count }) =>
+      new Promise<void>((resolve, reject) => {
+        const open = indexedDB.open('estuarine');
+        open.onerror = () => reject(new Error('no device store'));
+        open.onsuccess = () => {
+          const transaction = open.result.transaction('waiting', 'readwrite');
+          for (let i = 0; i < count; i++)
+            transaction.objectStore('waiting').add({
+              jobId,
+              refused: null,
+              sent: {
+                ...{ commandId: crypto.randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version: 3 },
+                act: { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: i % 2 === 1 } } },
+              },
+            });
+          transaction.oncomplete = () => resolve();
+        };
+      }),
+    { jobId: job.split('/').pop(), count },
+  );
+}

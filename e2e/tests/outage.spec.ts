@@ -1,60 +1,11 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import net from 'node:net';
-import path from 'node:path';
+import type { JobEvent } from '@estuarine/core';
 import { expect, test } from '@playwright/test';
-import { eventsOf, expectAllKept, field, openJob, signIn, startSweep, type } from './bench-desk.ts';
-
-const ROOT = path.resolve(import.meta.dirname, '../..');
-
-/** A second server process on the same database, which this test may kill. */
-class Server {
-  port = 0;
-  #child: ChildProcess | null = null;
-
-  get url(): string {
-    return `http://127.0.0.1:${this.port}`;
-  }
-
-  async start(): Promise<void> {
-    this.port ||= await findFreePort();
-    const env = {
-      ...process.env,
-      PORT: String(this.port),
-      ESTUARINE_SECRET: 'a secret of the browser tests, long enough',
-      ESTUARINE_TRIES_PER_MINUTE: '1000',
-      ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser'),
-    };
-    const child = spawn(process.execPath, [path.join(ROOT, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'inherit'] });
-    this.#child = child;
-    await new Promise<void>((resolve, reject) => {
-      child.stdout.on('data', (chunk: Buffer) => {
-        if (chunk.toString().includes('listening')) resolve();
-      });
-      child.once('exit', () => reject(new Error('the server ended')));
-    });
-  }
-
-  async kill(): Promise<void> {
-    const child = this.#child;
-    if (!child) return;
-    this.#child = null;
-    const gone = new Promise((resolve) => child.once('exit', resolve));
-    child.kill('SIGKILL');
-    await gone;
-  }
-}
-
-function findFreePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = net.createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as net.AddressInfo;
-      probe.close(() => resolve(port));
-    });
-  });
-}
+import pg from 'pg';
+import { eventsOf, expectAllKept, field, letWait, openJob, signIn, startSweep, type } from './bench-desk.ts';
+import { OwnServer } from './own-server.ts';
 
 test.describe('with a server that can be killed', () => {
-  const server = new Server();
+  const server = new OwnServer();
   test.beforeAll(() => server.start());
   test.afterAll(() => server.kill());
 
@@ -172,26 +123,228 @@ test.describe('with a server that can be killed', () => {
     await two.close();
   });
 
-  test('the acts of one person wait for that person', async ({ browser }) => {
+  test('what one person stated goes by the session of the next, what one person permits waits for that person', async ({ browser }) => {
     const context = await browser.newContext({ baseURL: server.url });
     const page = await context.newPage();
     await signIn(page, 'om', server.url);
     const job = await openJob(page, `PE-${Date.now()}`);
-    await page.goto(`${job}/test`);
-    await startSweep(page, 'Open circuit');
+    await page.goto(`${job}/isolate`);
+    await page.evaluate(() => navigator.serviceWorker.ready);
     await expectAllKept(page);
     await server.kill();
-    await type(page, '7.81', '7.82');
+    // a permit, and behind it what bares something
+    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByLabel('Air test passed just now').check();
+    await page.getByRole('button', { name: /^Take G-/ }).click();
+    await page
+      .getByRole('group', { name: /HV connectors/ })
+      .getByRole('button', { name: 'Off, bare' })
+      .click();
+    await expect(page.getByRole('status').filter({ hasText: '3 acts on this device, not kept yet' })).toBeVisible();
+    await page.close();
     await server.start();
-    await signIn(page, 'ts', server.url);
-    await page.reload();
-    // what OM's page sent before the other person signed in is kept; the rest waits
-    await expect(page.getByRole('status').filter({ hasText: /2 acts of OM wait for OM|1 act of OM waits for OM|All kept/ })).toBeVisible();
+    const next = await context.newPage();
+    await signIn(next, 'ts', server.url);
+    await next.goto('/yard');
+    await expect(next.getByRole('status').filter({ hasText: '1 act of OM waits for OM' })).toBeVisible();
+    const stated = (await eventsOf(next, server.url, job)).filter((e) => e.type === 'fact.stated');
+    expect(stated.map((e) => [e.by, e.forwardedBy])).toEqual([
+      ['om', 'ts'],
+      ['om', 'ts'],
+    ]);
+    await signIn(next, 'om', server.url);
+    await next.reload();
+    await expectAllKept(next);
+    expect((await eventsOf(next, server.url, job)).map((e) => e.type)).toContain('gear.picked');
+    await context.close();
+  });
+
+  test('a second tab knows at once that what it saw wait was kept', async ({ browser }) => {
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
     await signIn(page, 'om', server.url);
-    await page.reload();
+    const job = await openJob(page, `TA-${Date.now()}`);
+    await page.goto(`${job}/test`);
+    await startSweep(page, 'Open circuit');
+    const second = await context.newPage();
+    await second.goto(`${job}/test`);
+    await expectAllKept(second);
+    await server.kill();
+    await page.bringToFront();
+    await field(page).focus();
+    await type(page, '7.81', '7.82', '7.83');
+    const waits = { hasText: '3 acts on this device, not kept yet' };
+    for (const tab of [page, second]) await expect(tab.getByRole('status').filter(waits)).toBeVisible();
+    await server.start();
     await expectAllKept(page);
-    const readings = (await eventsOf(page, server.url, job)).filter((e) => e.type === 'reading.taken');
-    expect(readings.map((e) => e.by)).toEqual(['om', 'om']);
+    await expect(second.getByRole('status').filter(waits)).toBeHidden({ timeout: 1000 });
+    await expect(second.getByText('3 of 28 taken')).toBeVisible();
+    await context.close();
+  });
+
+  test('hundreds of acts drain within five seconds', async ({ browser }) => {
+    test.slow();
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await signIn(page, 'om', server.url);
+    const job = await openJob(page, `DR-${Date.now()}`);
+    await page.goto(`${job}/isolate`);
+    await page.evaluate(() => navigator.serviceWorker.ready);
+    await expectAllKept(page);
+    await server.kill();
+    await letWait(page, job, 500);
+    await page.reload();
+    const waits = page.getByRole('status').filter({ hasText: '500 acts on this device, not kept yet' });
+    await expect(waits).toBeVisible();
+    await server.start();
+    const count = async (): Promise<number> => (await eventsOf(page, server.url, job)).filter((e) => e.type === 'fact.stated').length;
+    const patient = { timeout: 30_000, intervals: [50] };
+    await expect.poll(count, patient).toBeGreaterThan(0);
+    const begun = Date.now();
+    await expect.poll(count, patient).toBe(500);
+    expect(Date.now() - begun).toBeLessThan(5000);
+    await expectAllKept(page);
+    await context.close();
+  });
+
+  test('a screen locks without the server, is opened by the passphrase of whoever was here, and a reload knows them', async ({
+    browser,
+  }) => {
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await page.goto('/yard');
+    await page.getByLabel('Short name').fill('om');
+    await page.getByLabel('Passphrase').fill('low water at noon');
+    await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+    await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
+    const job = await openJob(page, `LO-${Date.now()}`);
+    await page.evaluate(() => navigator.serviceWorker.ready);
+    await expectAllKept(page);
+    await server.kill();
+    await page.goto(`${job}/isolate`);
+    await expect(page.getByRole('button', { name: /^OM / })).toBeVisible();
+    await page.keyboard.press('l');
+    const locked = page.getByRole('dialog', { name: 'Locked' });
+    await expect(locked).toBeVisible();
+    await page.reload();
+    await expect(locked).toBeVisible();
+    await locked.getByRole('radio', { name: /^OM/ }).check();
+    for (const [word, reason] of [
+      ['123456', 'The server cannot be reached: until it is, only Odile Marram comes back, by passphrase.'],
+      ['spring tide on friday', 'That is not the passphrase last used on this device.'],
+    ] as const) {
+      await locked.getByLabel(/PIN, or passphrase/).fill(word);
+      await locked.getByRole('button', { name: 'Unlock' }).click();
+      await expect(locked.getByRole('alert')).toHaveText(reason);
+    }
+    await locked.getByLabel(/PIN, or passphrase/).fill('low water at noon');
+    await locked.getByRole('button', { name: 'Unlock' }).click();
+    await expect(locked).toBeHidden();
+    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await expect(page.getByRole('status').filter({ hasText: '1 act on this device, not kept yet' })).toBeVisible();
+    await server.start();
+    await expectAllKept(page);
+    await context.close();
+  });
+
+  test('a job seen before is struck through while its fetch is refused, however live the stream is', async ({ browser }) => {
+    const [one, two] = await Promise.all([browser.newContext({ baseURL: server.url }), browser.newContext({ baseURL: server.url })]);
+    const [page, other] = [await one.newPage(), await two.newPage()];
+    await signIn(page, 'om', server.url);
+    await signIn(other, 'ts', server.url);
+    const job = await openJob(page, `ST-${Date.now()}`);
+    await page.goto(`${job}/isolate`);
+    await expectAllKept(page);
+    const line = page.getByRole('button', { name: /Why this number/ });
+    await expect(line.locator('s')).toHaveCount(0);
+    await page.goto('/yard');
+    await other.goto(`${job}/isolate`);
+    await other
+      .getByRole('group', { name: /HV connectors/ })
+      .getByRole('button', { name: 'Off, bare' })
+      .click();
+    await expectAllKept(other);
+    const problem = { type: 'urn:estuarine:busy', title: 'Busy', status: 503, detail: 'Busy.', path: [] };
+    await page.route(`**/api/jobs/${job.split('/').pop()}`, (route) => route.fulfill({ status: 503, json: problem }));
+    await page.goto(`${job}/isolate`);
+    // what this device saw last is 0.0 V
+    await expect(line.locator('s')).toHaveText('0.0');
+    await expect(line).toContainText(/as of .*Up to 269 V is possible\./);
+    await page.waitForTimeout(4000);
+    await expect(line.locator('s')).toHaveText('0.0');
+    await page.unrouteAll();
+    await expect(line.locator('s')).toHaveCount(0);
+    await expect(line).toContainText('268.8');
+    await Promise.all([one.close(), two.close()]);
+  });
+
+  test('what is bare goes past a refusal that nobody has seen, and reaches every other screen', async ({ browser }) => {
+    const [one, two] = await Promise.all([browser.newContext({ baseURL: server.url }), browser.newContext({ baseURL: server.url })]);
+    const [page, other] = [await one.newPage(), await two.newPage()];
+    await signIn(page, 'om', server.url);
+    await signIn(other, 'ts', server.url);
+    const job = await openJob(page, `RE-${Date.now()}`);
+    await page.goto(`${job}/isolate`);
+    await expectAllKept(page);
+    await other.goto(`${job}/isolate`);
+    await expect(other.getByRole('button', { name: /Why this number/ })).toContainText('no two bare posts');
+    // the server says no to a permit
+    await page.route('**/batches', async (route) => {
+      const { acts } = route.request().postDataJSON() as { acts: { act: { type: string } }[] };
+      if (acts.every((a) => a.act.type !== 'gear.picked')) return route.fallback();
+      const problem = { type: 'urn:estuarine:notDue', title: '', status: 409, detail: 'These gloves are out of date.', path: [] };
+      return route.fulfill({ json: { outcomes: acts.map(() => ({ kind: 'refused', problem })) } });
+    });
+    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByLabel('Air test passed just now').check();
+    await page.getByRole('button', { name: /^Take G-/ }).click();
+    await expect(page.getByText('These gloves are out of date.')).toBeVisible();
+    await page
+      .getByRole('group', { name: /HV connectors/ })
+      .getByRole('button', { name: 'Off, bare' })
+      .click();
+    await expect(other.getByRole('button', { name: /Why this number/ })).toContainText('268.8');
+    await Promise.all([one.close(), two.close()]);
+  });
+
+  test('a shop that was restored: what is gone is shown no more, and what was done since is offered again', async ({ browser }) => {
+    const context = await browser.newContext({ baseURL: server.url });
+    const page = await context.newPage();
+    await signIn(page, 'om', server.url);
+    const job = await openJob(page, `EP-${Date.now()}`);
+    const jobId = job.split('/').pop() ?? '';
+    await page.goto(`${job}/isolate`);
+    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await expectAllKept(page);
+    const before = await eventsOf(page, server.url, job);
+    await server.kill();
+    await forget(jobId, 1);
+    await server.start();
+    const after = (): Promise<JobEvent[]> => eventsOf(page, server.url, job);
+    await expect.poll(async () => (await after()).length, { timeout: 30_000 }).toBe(before.length);
+    expect((await after()).map((e) => e.commandId)).toEqual(before.map((e) => e.commandId));
+    await expectAllKept(page);
+    await expect(page.getByRole('button', { name: /Why this number/ }).locator('s')).toHaveCount(0, { timeout: 15_000 });
     await context.close();
   });
 });
+
+/** The shop as a backup of an earlier hour would leave it: events of the job behind a number never were, and the log is another. */
+async function forget(jobId: string, after: number): Promise<void> {
+  const client = new pg.Client({ connectionString: process.env.DATABASE_URL });
+  await client.connect();
+  await client.query('begin');
+  await client.query(
+    `delete from log_command where command_id in (select command_id from log_event where stream = $1 and number > $2)
+     and command_id not in (select command_id from log_event where stream = $1 and number <= $2)`,
+    [jobId, after],
+  );
+  await client.query('delete from log_event where stream = $1 and number > $2', [jobId, after]);
+  await client.query(
+    'update stream set head = $2, hash = (select hash from log_event where stream = $1 and number = $2) where stream = $1',
+    [jobId, after],
+  );
+  await client.query('update shop set epoch = gen_random_uuid()');
+  await client.query('commit');
+  await client.end();
+}

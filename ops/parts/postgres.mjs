@@ -57,6 +57,10 @@ export class Postgres {
     return `postgres://${USER}:${fs.readFileSync(this.#at('password'), 'utf8')}@127.0.0.1:${this.port}/${USER}`;
   }
 
+  get pid() {
+    return this.#child?.pid;
+  }
+
   get bin() {
     return this.#programs.bin;
   }

@@ -61,6 +61,7 @@ export class Supervisor {
   #tls;
   #postgres = null;
   #server = null;
+  #url = null;
   #isStopping = false;
   #hasStarted = false;
   #stopped = null;
@@ -103,17 +104,21 @@ export class Supervisor {
           quiet: true,
           env: { DATABASE_URL: this.databaseUrl },
         });
-      const url = await this.#startServer();
-      fs.writeFileSync(this.#file, this.#describe(url));
-      return url;
+      this.#url = await this.#startServer();
+      this.#note();
+      return this.#url;
     } catch (error) {
       await this.stop();
       throw error;
     }
   }
 
-  #describe(url) {
-    return JSON.stringify({ url, pid: process.pid, serverPid: this.#server?.pid, cert: this.#tls?.cert });
+  /** Where it runs, for whoever looks for it. */
+  #note() {
+    if (!this.#url) return;
+    const [serverPid, databasePid] = [this.#server?.pid, this.#postgres?.pid];
+    const about = { url: this.#url, pid: process.pid, serverPid, databasePid, cert: this.#tls?.cert };
+    fs.writeFileSync(this.#file, JSON.stringify(about));
   }
 
   get #file() {
@@ -124,7 +129,12 @@ export class Supervisor {
     await this.#postgres.start(() => {
       if (this.#isStopping) return;
       say('The database ended by itself; starting it again.');
-      setTimeout(() => void this.#startPostgres().catch((error) => this.#fail(error)), RESTART_MILLISECOND);
+      setTimeout(() => {
+        this.#startPostgres().then(
+          () => this.#note(),
+          (error) => this.#fail(error),
+        );
+      }, RESTART_MILLISECOND);
     });
   }
 
@@ -186,7 +196,7 @@ export class Supervisor {
     setTimeout(() => {
       if (this.#isStopping) return;
       this.#startServer().then(
-        (url) => fs.writeFileSync(this.#file, this.#describe(url)),
+        () => this.#note(),
         () => undefined, // its own exit starts it again
       );
     }, RESTART_MILLISECOND);

@@ -1,0 +1,39 @@
+/**
+ * `npm run trials [states] [first seed]`: long and hostile, run by hand. Random work held against a plain model of the pack; then outages
+ * again and again while people type. `ESTUARINE_OUTAGES=kills,restarts,cuts` makes it shorter.
+ */
+import path from 'node:path';
+import { Postgres } from './parts/postgres.mjs';
+import { run } from './parts/run.mjs';
+import { main, ROOT, say } from './parts/say.mjs';
+import { setUp } from './parts/setup.mjs';
+import { Supervisor } from './parts/supervisor.mjs';
+
+const PURPOSE = 'trials';
+
+await main(async () => {
+  await setUp({ packages: ['postgresql', 'chromium'] });
+  say('— what screens show —');
+  const source = ['--conditions=@estuarine/source', '--import', 'tsx'];
+  const { code } = await run(process.execPath, [...source, path.join(ROOT, 'core/test/run-trials.ts'), ...process.argv.slice(2)]);
+  say('— outages —');
+  new Postgres({ purpose: PURPOSE, isDurable: true }).wipe();
+  const supervisor = new Supervisor({
+    purpose: PURPOSE,
+    port: 0,
+    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    env: { ESTUARINE_TRIES_PER_MINUTE: '1000' },
+  });
+  let outages;
+  try {
+    const env = { ESTUARINE_URL: await supervisor.start(), ESTUARINE_STATE: path.join(ROOT, 'var', `${PURPOSE}.json`) };
+    outages = await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'trials'], { env });
+    const verified = await run(process.execPath, [path.join(ROOT, 'ops/log.mjs'), 'verify'], {
+      env: { DATABASE_URL: supervisor.databaseUrl },
+    });
+    if (verified.code !== 0) outages = verified;
+  } finally {
+    await supervisor.stop();
+  }
+  process.exit(code || outages.code);
+});
