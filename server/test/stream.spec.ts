@@ -1,5 +1,8 @@
+import { once } from 'node:events';
+import { createServer, type AddressInfo, type Socket } from 'node:net';
 import type { FastifyInstance } from 'fastify';
 import type { JobEvent } from '@estuarine/core';
+import { Tail } from '../src/log/tail.ts';
 import { createDatabase, Desk, listen, nextId, openAct, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
@@ -232,6 +235,21 @@ describe('the stream', () => {
     expect((await db.pool.query('select 1 from shop where shop_id = $1', [SHOP])).rowCount).toBe(1);
     await listener.stop();
   });
+});
+
+it('is closed also while its database does not answer', async () => {
+  const mute = createServer({ allowHalfOpen: true }, () => undefined).listen(0, '127.0.0.1');
+  await once(mute, 'listening');
+  const tail = new Tail(`postgres://x@127.0.0.1:${(mute.address() as AddressInfo).port}/x`, db.pool, SHOP);
+  const sockets: Socket[] = [];
+  mute.on('connection', (socket: Socket) => sockets.push(socket));
+  await tail.open();
+  while (sockets.length === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+  const began = performance.now();
+  await tail.close();
+  expect(performance.now() - began).toBeLessThan(4000);
+  for (const socket of sockets) socket.destroy();
+  mute.close();
 });
 
 describe('a device that is cut off', () => {

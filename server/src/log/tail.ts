@@ -23,6 +23,7 @@ export class Tail {
   readonly #subscribers = new Set<(events: readonly OrderedEvent[]) => void>();
   readonly #heads = new Map<string, number>();
   readonly #end = new AbortController();
+  readonly #closing = new Promise<void>((resolve) => this.#end.signal.addEventListener('abort', () => resolve()));
   #following: Promise<void> = Promise.resolve();
   #client: pg.Client | null = null;
   #lookedAt = -Infinity;
@@ -133,13 +134,15 @@ export class Tail {
       this.#client = client;
       const ended = new Promise<void>((resolve) => {
         client.once('end', resolve);
+        void this.#closing.then(resolve);
         client.on('error', () => resolve());
       });
       try {
         client.on('notification', ({ payload }) => {
           if (payload === this.#shopId) this.look();
         });
-        await client.connect();
+        // a connection that is hung up while it is being made never says what became of it
+        await Promise.race([client.connect(), ended]);
         await client.query('listen estuarine');
         wait = LEAST_WAIT_MILLISECOND;
         this.look();
