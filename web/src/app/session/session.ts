@@ -82,13 +82,13 @@ export class Session {
 
   /** Each of these gives a sentence when it could not be done. */
   async signIn(personId: string, passphrase: string): Promise<string | null> {
-    const fault = await this.#change(this.#api.post(SESSION_PATH, doneSchema, { personId, passphrase }));
-    if (fault === null) this.#open(personId, passphrase);
-    return fault;
+    const reply = await this.#api.post(SESSION_PATH, doneSchema, { personId, passphrase });
+    if (reply.kind === 'answer') await this.#open(personId, passphrase);
+    return this.#change(reply);
   }
 
   async signOut(): Promise<string | null> {
-    const fault = await this.#change(this.#api.delete(SESSION_PATH, doneSchema));
+    const fault = await this.#change(await this.#api.delete(SESSION_PATH, doneSchema));
     if (fault === null) {
       this.#setLocked(false);
       await this.#check.forget();
@@ -119,23 +119,23 @@ export class Session {
       this.#tabs.tell({ kind: 'sessionChanged' });
       return null;
     }
-    // before anybody asks who is here: the lock of this device went with it
-    if (reply.kind === 'answer') this.#open(personId, passphrase);
-    return this.#change(Promise.resolve(reply));
+    if (reply.kind === 'answer') await this.#open(personId, passphrase);
+    return this.#change(reply);
   }
 
-  makeFirstLead(lead: {
+  async makeFirstLead(lead: {
     readonly code: string;
     readonly personId: string;
     readonly name: string;
     readonly passphrase: string;
   }): Promise<string | null> {
-    return this.#change(this.#api.post('/api/first-lead', doneSchema, lead));
+    return this.#change(await this.#api.post('/api/first-lead', doneSchema, lead));
   }
 
-  #open(personId: string, passphrase: string | null): void {
+  /** Before anybody asks who is here: the lock of this device went with it, and a passphrase opens it without the server from now on. */
+  async #open(personId: string, passphrase: string | null): Promise<void> {
     this.#setLocked(false);
-    if (passphrase !== null) void this.#check.remember(personId, passphrase).catch(() => undefined);
+    if (passphrase !== null) await this.#check.remember(personId, passphrase).catch(() => undefined);
   }
 
   #setLocked(isLocked: boolean): void {
@@ -144,8 +144,7 @@ export class Session {
     else localStorage.removeItem(LOCKED_KEY);
   }
 
-  async #change(asked: Promise<Reply<unknown>>): Promise<string | null> {
-    const reply = await asked;
+  async #change(reply: Reply<unknown>): Promise<string | null> {
     if (reply.kind === 'problem') return reply.problem.detail;
     if (reply.kind !== 'answer') return 'The server cannot be reached; all stays as before.';
     await this.load();
