@@ -176,10 +176,11 @@ export class JobFollow {
       case 'problem':
       case 'unreachable': {
         const isMissing = reply.kind === 'problem' && reply.problem.status === 404;
-        // one that was begun here is on its way
-        if (isMissing && this.#kept()?.epoch !== BEGUN_HERE) this.#drop();
+        const known = this.#kept();
+        // one that was begun here is on its way, or was kept while the answer was
+        if (isMissing && known && known.epoch !== BEGUN_HERE) this.#drop();
         if (!this.#kept() && !(await this.#beginHere())) this.#phase.set(isMissing ? 'missing' : 'unreachable');
-        return isMissing && !this.#kept();
+        return isMissing && !this.#kept() && this.#coming().length === 0;
       }
       case 'answer':
         if (reply.value.fold !== FOLD_VERSION) {

@@ -339,6 +339,28 @@ describe('an open job', () => {
     await until(() => log.vehicle().plate === 'T 7');
   });
 
+  it('is asked for again where its opening was kept while the answer that there is none was on its way', async () => {
+    const { server, log, wait, keep } = setUp();
+    if (OPENED.type !== 'job.opened') throw new Error('not opened');
+    wait({ type: 'job.opened', body: { ...OPENED.body, number: 1 } }, 'w0');
+    let give = (): void => undefined;
+    const get = server.get.bind(server);
+    server.get = async (path, schema) => {
+      if (path !== '/api/jobs/j') return get(path, schema);
+      server.get = get;
+      await new Promise<void>((resolve) => (give = resolve));
+      server.faults.push(404);
+      return get(path, schema);
+    };
+    const opening = log.open('j');
+    await new Promise((r) => setTimeout(r, 20));
+    keep(1);
+    give();
+    await opening;
+    await until(() => log.isFollowing());
+    expect(log.state()?.intake.opened?.number).toBe(7);
+  });
+
   it('says that it cannot be fetched where neither server nor device knows it', async () => {
     const { server, log } = setUp();
     server.isAway = true;
