@@ -21,6 +21,7 @@ export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable' | 'tooOld
 const OWN_MILLISECOND = 1000;
 /** Epoch of a job that no log holds yet. */
 const BEGUN_HERE = '';
+
 /**
  * The state of one job as the server has it. It follows the stream while it has missed nothing; else it catches up, again and again
  * after growing waits, and until then it is as of the last time that it followed. Provided by the job's page.
