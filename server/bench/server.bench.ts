@@ -10,10 +10,10 @@ import { createPool, migrate } from '../src/database/database.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
 import { References } from '../src/profiles/references.ts';
-import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { appendActs } from '../src/log/store.ts';
 import { seedDemo } from '../src/seed/demo.ts';
 import { ensureShop } from '../src/seed/shop.ts';
+import { signIn } from '../test/support.ts';
 
 const JOBS = 10;
 const ROUNDS = 4;
@@ -130,7 +130,8 @@ report('one act kept, over the same statement by hand', (rates.service / rates.b
 report('  in ten shops, over one row under the same kind of lock', (rates.tenShops / rates.lockedRow).toFixed(2), 'at least 0.6');
 report('  over a bare insert of one row', (rates.service / rates.bare).toFixed(2), 'printed only');
 
-const hosts = new Set<string>();
+// requests of the network, and those that are handed in
+const hosts = new Set(['localhost:80']);
 const app = await buildApp({
   pool,
   databaseUrl: url,
@@ -152,13 +153,7 @@ async function requests(target: string, headers: Record<string, string> = {}): P
   return result.requests.average;
 }
 const path = `${address}/api/jobs/demo-turnstone`;
-const account = DEMO_ACCOUNTS[0];
-const signed = await fetch(`${address}/api/session`, {
-  method: 'POST',
-  headers: { 'content-type': 'application/json' },
-  body: JSON.stringify({ personId: account?.id, passphrase: account?.passphrase }),
-});
-const cookie = (signed.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
+const cookie = await signIn(app);
 const size = Buffer.byteLength(await (await fetch(path, { headers: { cookie } })).text());
 const etag = (await fetch(path, { headers: { cookie } })).headers.get('etag') ?? '';
 const total = { hello: 0, whole: 0, unchanged: 0 };

@@ -10,9 +10,9 @@ import { createPool, migrate } from '../src/database/database.ts';
 import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { Tail } from '../src/log/tail.ts';
-import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { References } from '../src/profiles/references.ts';
 import { seedDemo } from '../src/seed/demo.ts';
+import { signIn } from '../test/support.ts';
 
 const SHOP = 'shop';
 const EVENTS = 1000;
@@ -33,7 +33,8 @@ const desk: JobActs = {
   announce: (stream, head) => tail.announce(stream, head),
 };
 // the browser hangs on another server, with connections of its own
-const hosts = new Set<string>();
+// requests of the network, and those that are handed in
+const hosts = new Set(['localhost:80']);
 const others = createPool(url, 8);
 const app = await buildApp({
   ...{ pool: others, databaseUrl: url, shopId: SHOP, secret: 'x'.repeat(40), clock: () => new Date(), hosts: () => hosts },
@@ -41,13 +42,7 @@ const app = await buildApp({
 });
 const address = await app.listen({ host: '127.0.0.1', port: 0 });
 hosts.add(new URL(address).host);
-const account = DEMO_ACCOUNTS[0];
-const signed = await fetch(`${address}/api/session`, {
-  method: 'POST',
-  headers: { 'content-type': 'application/json' },
-  body: JSON.stringify({ personId: account?.id, passphrase: account?.passphrase }),
-});
-const cookie = (signed.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
+const cookie = await signIn(app);
 
 const arrived = new Map<string, number>();
 const end = new AbortController();

@@ -52,16 +52,11 @@ export function readJson(app: FastifyInstance): void {
 
 /** Where a text or a key holds half a character, which has no UTF-8; null for nowhere. */
 function findHalf(value: unknown): (string | number)[] | null {
-  if (typeof value === 'string') return isWhole(value) ? null : [];
+  if (typeof value === 'string') return value.isWellFormed() ? null : [];
   if (typeof value !== 'object' || value === null) return null;
   for (const [key, inner] of Object.entries(value)) {
-    const place = isWhole(key) ? findHalf(inner) : [];
+    const place = key.isWellFormed() ? findHalf(inner) : [];
     if (place) return [Array.isArray(value) ? Number(key) : key, ...place];
   }
   return null;
-}
-
-/** Every high surrogate has its low one and the other way round. */
-function isWhole(text: string): boolean {
-  return !/\p{Surrogate}/u.test(text);
 }

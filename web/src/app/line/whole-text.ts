@@ -3,10 +3,6 @@ export function wholeText<T>(value: T): T {
   const text = JSON.stringify(value);
   // only halves are escaped by themselves
   return /\\ud[89a-f]/i.test(text)
-    ? (JSON.parse(text, (_key, inner: unknown) => (typeof inner === 'string' ? mend(inner) : inner)) as T)
+    ? (JSON.parse(text, (_key, inner: unknown) => (typeof inner === 'string' ? inner.toWellFormed() : inner)) as T)
     : value;
-}
-
-function mend(text: string): string {
-  return text.replace(/\p{Surrogate}/gu, '\u{fffd}');
 }
