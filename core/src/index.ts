@@ -193,7 +193,7 @@ export { passThrough } from './job/frame/waiting.ts';
 export { deviceSchema, stampOf, type DeviceWord } from './job/chapters/stamp.ts';
 export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
-export { apply, extend, fold } from './job/frame/fold.ts';
+export { apply, extend, fold, inTimeOf } from './job/frame/fold.ts';
 export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
 export { jobStateSchema, moduleIdsOf, startState, writeState, type JobState, type StatedFact, type Undoable } from './job/frame/state.ts';
 export { findHighestPossible, findJobExposure, findWorstExposure, summariseExposure, type JobExposure } from './job/line/exposure.ts';

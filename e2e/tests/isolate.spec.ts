@@ -62,10 +62,12 @@ test('A: dead is proven step by step, another browser on another server sees it,
   await expect(reach(page)).toContainText('0.4');
   await expect(reach(page)).toContainText('269 V behind covers');
 
-  const two = await browser.newContext({ baseURL: process.env.ESTUARINE_URL ?? '' });
+  const second = new ClockServer();
+  await second.start();
+  await second.advance(10);
+  const two = await browser.newContext({ baseURL: second.url });
   const other = await two.newPage();
-  await signIn(other, 'ts');
-  // that server's own clock lies behind: to it the proof is as fresh as can be
+  await signIn(other, 'ts', second.url);
   await other.goto(`${job}/isolate`);
   await expect(other.getByText('Dead, proven and signed')).toBeVisible();
   await step(other, /12 V negative/)
@@ -77,6 +79,7 @@ test('A: dead is proven step by step, another browser on another server sees it,
   await expect(reach(page)).toContainText('268.8');
   await page.context().close();
   await two.close();
+  second.stop();
 });
 
 test('D: the simulated meter shows a capacitor that drains; an apprentice measures, the lead signs', async ({ browser }) => {

@@ -4,6 +4,7 @@ import {
   apply,
   decide,
   DEFAULT_POLICY,
+  inTimeOf,
   refuse,
   rememberJob,
   stampOf,
@@ -246,7 +247,12 @@ async function contextOf(
   return {
     ...{ profile: job.profile, by: sent.by, role: actor.role },
     ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
-    stamp: stampOf({ number: job.state.head + 1, by: sent.by, at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device }),
+    stamp: stampOf(
+      inTimeOf(job.state, {
+        ...{ number: job.state.head + 1, by: sent.by },
+        ...{ at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device },
+      }),
+    ),
     whyNotFree: (id) => {
       const module = modules.get(id);
       return module ? module.why : `There is no module ${id} on the shelf.`;

@@ -66,6 +66,8 @@ export interface EventHeader {
   readonly device?: DeviceWord | undefined;
   /** Who sent it for its author, who had left the device; no second person. Left out where the author did. */
   readonly forwardedBy?: string | undefined;
+  /** The latest time before it on this job, where the server's clock was set back since; found by the fold, never stored. */
+  readonly setBackFrom?: string | undefined;
 }
 
 export const markSchema = z.strictObject({ by: z.string(), at: z.string(), number: z.int() });

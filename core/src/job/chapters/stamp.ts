@@ -35,9 +35,15 @@ interface Stamped {
   readonly at: string;
   readonly deviceAt: string;
   readonly device?: DeviceWord | undefined;
+  readonly setBackFrom?: string | undefined;
 }
 
-export function stampOf({ number, by, at, deviceAt, device }: Stamped): Stamp {
+/** Of what was kept after the server's clock was set back only the order is known: it was said at some time before it came. */
+export function stampOf({ number, by, at, deviceAt, device, setBackFrom }: Stamped): Stamp {
+  if (setBackFrom !== undefined) {
+    const last = Date.parse(setBackFrom);
+    return { number, by, saidAt: last, keptAt: last, device: device ? { ...device, isClockSure: false } : null };
+  }
   const keptAt = Date.parse(at);
   return { number, by, saidAt: Math.min(Date.parse(deviceAt), keptAt), keptAt, device: device ?? null };
 }

@@ -7,7 +7,7 @@ import { effectsOfFact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
-import { stampOf } from '../chapters/stamp.ts';
+import { CLOCK_MILLISECOND, stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
 import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
@@ -100,11 +100,23 @@ export function extend(state: JobState, profile: Profile, events: readonly JobEv
   return next;
 }
 
-function applyEvent(state: JobState, profile: Profile, event: JobEvent, own: Own): void {
+/** The header with what the times of the job so far say of its own: they only run backwards where the server's clock was set back. */
+export function inTimeOf<E extends Pick<EventHeader, 'at'>>(
+  { latestAt }: Pick<JobState, 'latestAt'>,
+  header: E,
+): E & Pick<EventHeader, 'setBackFrom'> {
+  // both are ISO 8601 in UTC, and hardly ever out of order
+  if (header.at >= latestAt || Date.parse(header.at) >= Date.parse(latestAt) - CLOCK_MILLISECOND) return header;
+  return { ...header, setBackFrom: latestAt };
+}
+
+function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Own): void {
+  const event = inTimeOf(state, asKept);
   const before = state.lastAt;
   if (before !== '') tell(state, { kind: 'elapsed', since: before }, event, own);
   state.head = event.number;
   state.lastAt = event.at;
+  if (event.at > state.latestAt) state.latestAt = event.at;
   const trait = ACT_TRAITS[event.type];
   if (isFrameEvent(event)) applyFrame(state, profile, event, own);
   else {

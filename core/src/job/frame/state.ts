@@ -49,6 +49,8 @@ export const jobStateSchema = z.strictObject({
   head: z.int(),
   /** Time of the last event by the server's clock, ISO 8601; empty before the first. */
   lastAt: z.string(),
+  /** The latest time of any event: later than {@link lastAt} where the server's clock was set back. */
+  latestAt: z.string(),
   stage: z.enum(STAGES),
   policyVersion: z.int(),
   /** Minutes worked in each stage, breaks left out. */
@@ -78,7 +80,7 @@ export function writeState(state: JobState): string {
 export function startState(profile: Profile): JobState {
   return {
     head: 0,
-    lastAt: '',
+    ...{ lastAt: '', latestAt: '' },
     stage: 'intake',
     policyVersion: 0,
     minutes: {},

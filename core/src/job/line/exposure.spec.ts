@@ -12,7 +12,7 @@ const MAXIMUM = 28 * 9.6;
 /** What a device shows that holds the acts after a kept state as waiting ones. */
 function shownWith(kept: ReturnType<Recorder['state']>, recorder: Recorder, now?: number): JobExposure {
   const waiting = recorder.events.filter((e) => e.number > kept.head);
-  return findWorstExposure(passThrough(kept, profile, waiting), profile, now);
+  return findWorstExposure(passThrough(kept, profile, waiting, now ?? Infinity), profile, now);
 }
 
 describe('findJobExposure', () => {
@@ -331,6 +331,29 @@ describe('a statement that comes late', () => {
     expect(volt(job)).toBeCloseTo(MAXIMUM, 6);
     expect(findJobExposure(job.state(), profile).basis.join(' ')).toContain('came late');
     expect(traceExposure(job.state(), profile).done.at(-1)?.reachableVolt).toBeCloseTo(MAXIMUM, 6);
+    job.fact('open', { kind: 'covers', areOff: false });
+    expect(volt(job)).toBe(0);
+  });
+
+  it('takes nothing for late that came after the server’s clock was set back, kept or waiting', () => {
+    const job = opened();
+    const word = (id: string, turn: number) => ({ device: { id, turn, isClockSure: true } });
+    job.fact('open', { kind: 'covers', areOff: false });
+    Object.assign(job.events.at(-1) as JobEvent, word('a', 1));
+    const closed = job.state();
+    job.wait(-2);
+    job.fact('open', { kind: 'covers', areOff: true });
+    const bare = { ...job.events.at(-1), ...word('b', 1) } as JobEvent;
+    Object.assign(job.events.at(-1) as JobEvent, bare);
+    expect(volt(job)).toBeCloseTo(MAXIMUM, 6);
+    expect(findWorstExposure(passThrough(closed, profile, [bare], job.now), profile, job.now).reachable.volt).toBeCloseTo(MAXIMUM, 6);
+    // one device numbers its acts, whatever the clock
+    job.fact('open', { kind: 'covers', areOff: false });
+    Object.assign(job.events.at(-1) as JobEvent, word('b', 2));
+    job.fact('open', { kind: 'covers', areOff: false });
+    Object.assign(job.events.at(-1) as JobEvent, word('a', 2));
+    expect(job.state().latestAt).toBe(closed.lastAt);
+    job.wait(3);
     job.fact('open', { kind: 'covers', areOff: false });
     expect(volt(job)).toBe(0);
   });

@@ -92,7 +92,7 @@ class View implements JobView {
     this.profile = profile;
     this.time = time;
     this.#limits = limits;
-    const [from, ...passed] = passThrough(before?.state ?? kept, profile, waiting.slice(before?.waiting.length ?? 0));
+    const [from, ...passed] = passThrough(before?.state ?? kept, profile, waiting.slice(before?.waiting.length ?? 0), time);
     this.state = passed.at(-1) ?? from;
     this.#first = before ? before.#first : accountOf(kept, profile, time);
     this.#worst = passed.map((state) => accountOf(state, profile, time)).reduce(joinAccounts, before ? before.#worst : this.#first);

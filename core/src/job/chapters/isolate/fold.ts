@@ -1,4 +1,5 @@
 import { markOf, type Decided, type EventHeader } from '../chapter.ts';
+import { stampOf } from '../stamp.ts';
 import type { ISOLATE_TRAITS, IsolateAct } from './acts.ts';
 import { decideIsolate } from './decide.ts';
 import type { Effect, PackState } from '../../../pack/effect.ts';
@@ -101,7 +102,7 @@ function takeReading(slice: IsolateState, event: EventHeader & Extract<IsolateAc
   const [readAt, keptAt] = [Date.parse(event.deviceAt), Date.parse(event.at)];
   const reading = {
     ...{ entry, volt, isFromMeter, commandId, by, number, readAt: Math.min(readAt, keptAt), keptAt },
-    device: event.device ?? null,
+    stamp: stampOf(event),
   };
   if (proof) proof.readings.push(reading);
   else slice.orphans.push({ ...reading, proofId });

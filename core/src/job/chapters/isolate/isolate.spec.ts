@@ -282,6 +282,35 @@ describe('a proof lapses', () => {
       expect(job.reach()).toBeGreaterThanOrEqual(STRING - 1e-6);
   });
 
+  it('when the server’s clock is set back, before and after anything is recorded, and one taken since counts', () => {
+    const job = new Isolating().proven();
+    job.say({ kind: 'connectors', are: 'open' });
+    const before = job.now - 2 * 60 * 60_000;
+    expect(job.reach(job.now - 30_000)).toBe(0.3);
+    expect(job.reach(before)).toBeCloseTo(STRING, 6);
+    expect(job.isolation(before).lapse?.reason).toMatch(/clock was set back/);
+    job.waitMinutes(-120);
+    job.say({ kind: 'key', isAway: true });
+    expect(job.state().isolate.proofs[0]?.lapsed?.reason).toMatch(/clock was set back/);
+    expect(job.isolation().wait.endsAt).toBe(job.now + 10 * 60_000);
+    expect(job.sign(job.prove())).toBeNull();
+    expect(job.reach()).toBe(0.3);
+  });
+
+  it('by another hand’s touch, also where the server’s clock was set back by less than a minute', () => {
+    const job = new Isolating();
+    const begin = job.events.length;
+    job.proven();
+    job.say({ kind: 'connectors', are: 'open' });
+    const word = (id: string, turn: number) => ({ device: { id, turn, isClockSure: true } });
+    for (const [i, event] of job.events.slice(begin).entries()) Object.assign(event, word('a', i));
+    job.waitMinutes(-0.9);
+    job.add({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'twelveVolt', isOff: false } } }, 'ts');
+    Object.assign(job.events.at(-1) ?? {}, word('b', 1));
+    expect(job.isolation().lapse?.reason).toBe('The 12 V was touched.');
+    expect(job.reach()).toBeCloseTo(STRING, 6);
+  });
+
   it('by the time alone, without any event: after the break, and at the end of the shift', () => {
     const job = new Isolating().proven();
     job.say({ kind: 'connectors', are: 'open' });

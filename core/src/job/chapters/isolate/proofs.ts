@@ -2,7 +2,7 @@
 import type { Effect, PackState } from '../../../pack/effect.ts';
 import type { ProofReading } from '../../../isolate/proof.ts';
 import type { EventHeader } from '../chapter.ts';
-import { isAfter, stampOf, type Stamp } from '../stamp.ts';
+import { isAfter, stampOf } from '../stamp.ts';
 import type { IsolateState, ProofRecord } from './state.ts';
 
 const MINUTE = 60_000;
@@ -17,9 +17,14 @@ export function standingProof({ proofs }: IsolateState): ProofRecord | null {
   return last?.lapsed === null ? last : null;
 }
 
+/** How far a clock may stand behind the last event before the age of a proof cannot be told: more than servers differ, less than a break. */
+const SET_BACK_MILLISECOND = MINUTE;
+const SET_BACK = 'The server’s clock was set back: how old the proof is cannot be told.';
+
 /** Why a signed proof has ended by a time, as a sentence; null while it has not. */
 export function endedByTime(proof: ProofRecord, lastAt: string, now: number): { readonly at: number; readonly reason: string } | null {
   if (!proof.signed) return null;
+  if (now < Date.parse(lastAt) - SET_BACK_MILLISECOND) return { at: Date.parse(lastAt), reason: SET_BACK };
   const { until, breakMinute } = proof.signed;
   const breakEnd = Date.parse(lastAt) + breakMinute * MINUTE;
   const shiftEnd = until === null ? Infinity : Date.parse(until);
@@ -37,11 +42,6 @@ export function lapse(slice: IsolateState, reason: string, { at, number }: Pick<
 /** How many touches of plug, 12 V and key are remembered: a proof is taken within minutes. */
 const TOUCHES_KEPT = 40;
 
-/** When a reading was taken, to be compared with what was touched. */
-export function stampOfReading({ number, by, readAt, keptAt, device }: ProofRecord['readings'][number]): Stamp {
-  return { number, by, saidAt: readAt, keptAt, device };
-}
-
 /** Highest magnitude at the posts among the last readings of each kind; null where none was taken. */
 export function highestAtPosts(readings: readonly Pick<ProofReading, 'entry' | 'volt'>[]): number | null {
   const last = new Map(readings.map((r) => [r.entry, Math.abs(r.volt)]));
@@ -52,7 +52,7 @@ export function highestAtPosts(readings: readonly Pick<ProofReading, 'entry' | '
 /** Ends the standing proof, unless what happened was certainly before its first reading. */
 function lapseUnlessBefore(slice: IsolateState, reason: string, header: EventHeader): void {
   const [first] = standingProof(slice)?.readings ?? [];
-  if (first && isAfter(stampOfReading(first), stampOf(header))) return;
+  if (first && isAfter(first.stamp, stampOf(header))) return;
   lapse(slice, reason, header);
 }
 
@@ -66,6 +66,9 @@ export function hearIsolate(slice: IsolateState, effect: Effect, header: EventHe
       noteGap(slice, number, (Date.parse(at) - Date.parse(effect.since)) / MINUTE);
       const proof = standingProof(slice);
       const ended = proof && endedByTime(proof, effect.since, Date.parse(at));
+      // by a clock that was set back, capacitors drain from now on at the latest
+      if (slice.plugOutAt !== null && slice.plugOutAt > at) slice.plugOutAt = at;
+      if (slice.twelveVoltOffAt !== null && slice.twelveVoltOffAt > at) slice.twelveVoltOffAt = at;
       if (proof && ended) proof.lapsed = { at: new Date(ended.at).toISOString(), number, reason: ended.reason };
       return;
     }

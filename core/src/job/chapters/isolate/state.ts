@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { PROOF_ENTRIES } from '../../../isolate/proof.ts';
 import { markSchema } from '../chapter.ts';
-import { deviceSchema, stampSchema } from '../stamp.ts';
+import { stampSchema } from '../stamp.ts';
 import { entriesOf } from '../words.ts';
 import { gearPickedSchema, insulationSchema, insulationTestSchema, proofStartedSchema } from './acts.ts';
 
@@ -19,7 +19,8 @@ const takenReading = z.strictObject({
   commandId: z.string(),
   by: z.string(),
   isFromMeter: z.boolean(),
-  device: deviceSchema.nullable(),
+  /** For telling whether something was touched after it. */
+  stamp: stampSchema,
 });
 
 const proofRecord = z.strictObject({

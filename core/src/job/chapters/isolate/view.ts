@@ -12,8 +12,8 @@ import { answer, type Result } from '../../../result.ts';
 import { isSamePoint } from '../../../pack/point.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import type { Mark } from '../chapter.ts';
-import { isAfter, type Stamp } from '../stamp.ts';
-import { endedByTime, highestAtPosts, longestGapSince, stampOfReading, standingProof } from './proofs.ts';
+import { isAfter } from '../stamp.ts';
+import { endedByTime, highestAtPosts, longestGapSince, standingProof } from './proofs.ts';
 import type { IsolateState, ProofRecord } from './state.ts';
 
 const MINUTE = 60_000;
@@ -145,7 +145,7 @@ function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | nul
   const { touched, proofs } = state.isolate;
   const history = proofs
     .filter((p) => isSamePoint(p.point, proof.point) && p.number <= proof.number)
-    .flatMap((p) => p.readings.filter((r) => r.entry === 'plusMinus' && touched.every((t) => isAfter(stampOfReading(r), t))));
+    .flatMap((p) => p.readings.filter((r) => r.entry === 'plusMinus' && touched.every((t) => isAfter(r.stamp, t))));
   const { readings, known, limitVolt, resolutionVolt } = proof;
   const whyNotResting = findWhyNotResting(state, proof, plan);
   return judgeProof({ readings, known, limitVolt, resolutionVolt, waitEndsAt, whyNotResting, history });
@@ -155,8 +155,7 @@ function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | nul
 function findWhyNotResting({ isolate }: IsolateScene, { readings }: ProofRecord, plan: readonly Step[]): string | null {
   const first = readings.findLast((r) => r.entry === 'knownBefore');
   if (!first) return null;
-  const read: Stamp = stampOfReading(first);
-  if (isolate.touched.some((t) => !isAfter(read, t))) return 'Plug, 12 V or key was touched after the first of these readings.';
+  if (isolate.touched.some((t) => !isAfter(first.stamp, t))) return 'Plug, 12 V or key was touched after the first of these readings.';
   const proofStep = plan.find((s) => s.kind === 'proof');
   for (const id of proofStep?.restsOn ?? []) {
     const said = isolate.steps.get(id);
