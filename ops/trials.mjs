@@ -1,6 +1,6 @@
 /**
- * `npm run trials [states] [first seed]`: long and hostile, run by hand. Random work held against a plain model of the pack; then outages
- * again and again while people type. `ESTUARINE_OUTAGES=kills,restarts,cuts` makes it shorter.
+ * `npm run trials [states] [first seed]`: long and hostile, run by hand. Random work held against a plain model of the pack; malformed
+ * requests and files; then outages again and again while people type. `ESTUARINE_OUTAGES=kills,restarts,cuts` makes it shorter.
  */
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
@@ -15,8 +15,7 @@ await main(async () => {
   await setUp({ packages: ['postgresql', 'chromium'] });
   say('— what screens show —');
   const source = ['--conditions=@estuarine/source', '--import', 'tsx'];
-  const { code } = await run(process.execPath, [...source, path.join(ROOT, 'core/test/run-trials.ts'), ...process.argv.slice(2)]);
-  say('— outages —');
+  let { code } = await run(process.execPath, [...source, path.join(ROOT, 'core/test/run-trials.ts'), ...process.argv.slice(2)]);
   new Postgres({ purpose: PURPOSE, isDurable: true }).wipe();
   const supervisor = new Supervisor({
     purpose: PURPOSE,
@@ -26,7 +25,14 @@ await main(async () => {
   });
   let outages;
   try {
-    const env = { ESTUARINE_URL: await supervisor.start(), ESTUARINE_STATE: path.join(ROOT, 'var', `${PURPOSE}.json`) };
+    const url = await supervisor.start();
+    say('— malformed requests —');
+    const malformed = await run(process.execPath, [...source, path.join(ROOT, 'server/test/run-malformed.ts')], {
+      env: { DATABASE_URL: supervisor.databaseUrl },
+    });
+    code ||= malformed.code;
+    say('— outages —');
+    const env = { ESTUARINE_URL: url, ESTUARINE_STATE: path.join(ROOT, 'var', `${PURPOSE}.json`) };
     outages = await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'trials'], { env });
     const verified = await run(process.execPath, [path.join(ROOT, 'ops/log.mjs'), 'verify'], {
       env: { DATABASE_URL: supervisor.databaseUrl },

@@ -6,6 +6,7 @@ export { createGenerator, shuffle, type Generator } from './random/generator.ts'
 export { describeCrowd, findOutliers, median, type Crowd, type Outliers } from './stats/robust.ts';
 export { addMonths, daysBetween, isTimeZone, localTime, nextTimeOfDay, type CalendarDate } from './quantity/calendar.ts';
 export {
+  findAhead,
   findDue,
   gearPolicySchema,
   suggestGear,
@@ -142,7 +143,7 @@ export {
   type ModuleQuantity,
 } from './quantity/module-quantities.ts';
 export { ROLES, type DecideContext, type EventHeader, type Mark, type Role, type Trait } from './job/chapters/chapter.ts';
-export { idSchema, version as versionSchema } from './job/chapters/words.ts';
+export { idSchema, numberSchema, version as versionSchema } from './job/chapters/words.ts';
 export {
   customerSchema,
   OUTCOMES,

@@ -29,34 +29,44 @@ function isOwn(origin: string, hosts: ReadonlySet<string>): boolean {
   return URL.canParse(origin) && hosts.has(new URL(origin).host.toLowerCase());
 }
 
-/** An escaped zero character in a JSON text; no column of the database holds one. */
-const ZERO = /(?<!\\)(?:\\\\)*\\u0000/;
-/** An escaped half of a character that takes two, such as an emoji. */
-const HALF = /\\u[dD][89a-fA-F]/;
+/** Escapes in a JSON text that may stand for a zero character, or for half of a character that takes two, such as an emoji. */
+const SUSPECT = /\\u(0000|[dD][89a-fA-F])/;
 
-/** JSON is the one type that is taken; keys that reach for a prototype and the zero character are refused. */
+/** JSON is the one type that is taken; keys that reach for a prototype are refused, and texts that no column of the database holds. */
 export function readJson(app: FastifyInstance): void {
   app.removeAllContentTypeParsers();
   const parse = app.getDefaultJsonParser('error', 'error');
   app.addContentTypeParser('application/json', { parseAs: 'string' }, (request, body, done) => {
-    if (ZERO.test(String(body)))
-      done(new HttpProblem(422, 'schema', 'A text holds the zero character, which nothing here keeps. Nothing was kept.'));
-    else
-      void parse(request, String(body), (error, value?: unknown) => {
-        const place = error || !HALF.test(String(body)) ? null : findHalf(value);
-        if (!place) done(error, value);
-        else done(new HttpProblem(422, 'schema', 'A text holds half a character. Write it anew. Nothing was kept.', place));
-      });
+    void parse(request, String(body), (error, value?: unknown) => {
+      const odd = error || !SUSPECT.test(String(body)) ? null : findOdd(value);
+      done(odd ? oddText(odd) : error, value);
+    });
+  });
+  app.addHook('preValidation', (request, _reply, done) => {
+    const odd = /%00|\ufffd|%[eE][dD]/.test(request.url) ? (findOdd(request.params) ?? findOdd(request.query)) : null;
+    done(odd ? oddText(odd) : undefined);
   });
 }
 
-/** Where a text or a key holds half a character, which has no UTF-8; null for nowhere. */
-function findHalf(value: unknown): (string | number)[] | null {
-  if (typeof value === 'string') return value.isWellFormed() ? null : [];
+interface Odd {
+  readonly what: string;
+  readonly path: readonly (string | number)[];
+}
+
+function oddText({ what, path }: Odd): HttpProblem {
+  return new HttpProblem(422, 'schema', `A text holds ${what}. Write it anew. Nothing was kept.`, path);
+}
+
+/** Where a text or a key holds what is no text, and what; null for nowhere. */
+function findOdd(value: unknown): Odd | null {
+  if (typeof value === 'string') {
+    const what = value.includes('\0') ? 'the zero character' : value.isWellFormed() ? null : 'half a character';
+    return what === null ? null : { what, path: [] };
+  }
   if (typeof value !== 'object' || value === null) return null;
   for (const [key, inner] of Object.entries(value)) {
-    const place = key.isWellFormed() ? findHalf(inner) : [];
-    if (place) return [Array.isArray(value) ? Number(key) : key, ...place];
+    const odd = findOdd(key) ?? findOdd(inner);
+    if (odd) return { what: odd.what, path: [Array.isArray(value) ? Number(key) : key, ...odd.path] };
   }
   return null;
 }

@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import type { FastifyInstance, InjectOptions, LightMyRequestResponse, RouteOptions } from 'fastify';
 import { problemSchema } from '@estuarine/contract';
+import { Malformed } from './malformed.ts';
 import { createDatabase, Desk, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
@@ -147,6 +148,40 @@ describe('text that would be script', () => {
       );
     const note = { type: 'step.done', body: { stepId: 'key', note: SCRIPT } } as const;
     expectProblem(await call({ method: 'POST', url: '/api/jobs/target/acts', payload: send(note, 'ts') }));
+  });
+});
+
+describe('what cannot be', () => {
+  it('is refused with its place: half characters and zeros at any depth and in addresses, one module at every place, days to come', async () => {
+    const twins = openAct('twin');
+    if (twins.type === 'job.opened') twins.body.moduleIds.fill('same');
+    const asked: [InjectOptions, (string | number)[]][] = [
+      [{ method: 'POST', url: '/api/jobs/twin/acts', payload: send(twins, 'ts') }, ['act', 'body', 'moduleIds']],
+      [{ method: 'POST', url: '/api/jobs/target/acts', payload: send({ type: 'step.done', body: { stepId: 'key', note: 'a\u0000' } }, 'ts') }, ['act', 'body', 'note']], // prettier-ignore
+      [{ method: 'POST', url: '/api/jobs/target/acts', payload: JSON.stringify(send({ type: 'step.done', body: { stepId: 'key', note: 'a\ud83d' } }, 'ts')), headers: { 'content-type': 'application/json' } }, ['act', 'body', 'note']], // prettier-ignore
+      [{ method: 'GET', url: '/api/jobs?ids=a%00b' }, ['ids']],
+      [{ method: 'GET', url: '/api/jobs/target/events?after=99999999999' }, ['after']],
+      [{ method: 'GET', url: '/api/profiles/dunlin-28/2147483648' }, ['version']],
+    ];
+    for (const [options, path] of asked) {
+      const answer = await call(options);
+      expect(answer.json()).toMatchObject({ status: 422, path });
+    }
+    const before = new Date(Date.now() - 86_400_000).toISOString().slice(0, 10);
+    const check = (on: string): Promise<LightMyRequestResponse> =>
+      call({
+        ...{ method: 'POST', url: '/api/shop/acts' },
+        payload: { commandId: nextId(), by: 'ts', deviceAt: new Date().toISOString(), act: { type: 'gear.checked', body: { gearId: 'M-01', on, by: 'test house' } } }, // prettier-ignore
+      });
+    expect((await check('2099-01-01')).json()).toMatchObject({ status: 422, path: ['body', 'on'], detail: expect.stringContaining('has not come yet') }); // prettier-ignore
+    expect((await check(before)).json()).toMatchObject({ kind: 'kept' });
+  });
+
+  it('fails nothing, whoever sends it and wherever, one thing after another', async () => {
+    const { byStatus, faults } = await new Malformed(app, routes, 12).run(1500);
+    expect(faults).toEqual([]);
+    expect(byStatus.get(422)).toBeGreaterThan(100);
+    expect(byStatus.get(200)).toBeGreaterThan(100);
   });
 });
 

@@ -36,8 +36,22 @@ export interface Due {
   readonly refusal: string | null;
 }
 
+/** A day on which something is said to have been done that has not come yet, in any time zone; null for none. */
+export function findAhead(gear: Gear, today: CalendarDate): { readonly field: string; readonly day: CalendarDate } | null {
+  for (const field of ['testedOn', 'issuedOn', 'calibratedOn', 'checkedOn', 'inspectedOn']) {
+    const day = (gear as Readonly<Record<string, unknown>>)[field];
+    if (typeof day === 'string' && daysBetween(today, day) > 1) return { field, day };
+  }
+  return null;
+}
+
 /** @param today calendar date at the shop */
 export function findDue(gear: Gear, policy: GearPolicy, today: CalendarDate): Due {
+  const ahead = findAhead(gear, today);
+  if (ahead) {
+    const refusal = `Its last ${ahead.field === 'issuedOn' ? 'issue' : 'check'} is dated ${ahead.day}, which has not come yet: correct the date.`;
+    return { dueOn: today, daysLeft: 0, rule: 'A check that has not come yet proves nothing', source: 'a date ahead of today', refusal };
+  }
   switch (gear.kind) {
     case 'gloves':
       return dueGloves(gear, policy, today);

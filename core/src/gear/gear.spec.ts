@@ -131,3 +131,20 @@ it('suggests what can be picked first, the longest still good at the top', () =>
 it('counts days across years', () => {
   expect(daysBetween('2026-12-31', '2027-01-01')).toBe(1);
 });
+
+describe('a date that has not come yet', () => {
+  it('proves nothing: neither a check nor an issue makes gear good', () => {
+    for (const gear of [
+      meter({ calibratedOn: '2099-01-01' }),
+      gloves({ testedOn: '2099-01-01' }),
+      gloves({ issuedOn: '2027-01-01' }),
+      wrench({ calibratedOn: '9999-12-31' }),
+    ])
+      // prettier-ignore
+      expect(findDue(gear, policy, '2026-11-26').refusal).toMatch(/is dated \d{4}-01-01|9999-12-31, which has not come yet/);
+    expect(whyNotPick(meter({ calibratedOn: '2099-01-01' }), 'meter', 270, policy, '2026-11-26')).toMatch(/has not come yet/);
+  });
+  it('may be tomorrow’s, where the day begins earlier', () => {
+    expect(findDue(meter({ calibratedOn: '2026-11-27' }), policy, '2026-11-26').refusal).toBeNull();
+  });
+});

@@ -8,6 +8,9 @@ import { answer, refuse, type Result } from '../result.ts';
 /** Least resistance per volt of working voltage: direct-current circuits, and circuits joined to an alternating-current bus. */
 export const REQUIRED_OHM_PER_VOLT = { dc: 100, ac: 500 } as const;
 
+/** What a handheld meter still tells from nothing on a range for a pack, volt; common practice, no source. */
+const LEAST_READ_VOLT = 0.01;
+
 /** The larger pole voltage cannot exceed the pack's but for the error of two meters. */
 const METER_SLACK = 1.05;
 
@@ -31,7 +34,7 @@ export interface Insulation {
 
 /**
  * Ri = R0 (Vb / V1' - Vb / V1), in ohm: the leak of the pole nearer to the chassis, the lower of the two.
- * Refusals: `impossible` for a voltage or a resistor not above zero; `mismatch` where the voltage rises with the resistor in or
+ * Refusals: `impossible` for a voltage or a resistor not above zero, and one that no meter tells from nothing; `mismatch` where the voltage rises with the resistor in or
  * exceeds the pack's, which means swapped leads or a wrong pole.
  */
 export function findInsulation(input: InsulationInput): Result<Insulation> {
@@ -50,6 +53,12 @@ export function findInsulation(input: InsulationInput): Result<Insulation> {
         `${name} must be above zero, ${value} came. A pole that shows 0 V to the chassis needs an insulation tester.`,
         [name],
       );
+  if (withResistorVolt < LEAST_READ_VOLT)
+    return refuse(
+      'impossible',
+      `${withResistorVolt} V is less than a meter tells from nothing: the lead hangs free, or take an insulation tester.`,
+      ['withResistorVolt'],
+    );
   if (higherVolt > packVolt * METER_SLACK)
     return refuse('mismatch', `A pole cannot stand ${higherVolt} V off the chassis in a pack of ${packVolt} V.`, ['higherVolt']);
   if (withResistorVolt > higherVolt)

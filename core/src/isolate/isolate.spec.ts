@@ -151,6 +151,7 @@ describe('insulation by two voltages', () => {
     const good = { packVolt: 200, higherVolt: 120, withResistorVolt: 80, resistorOhm: 1e5 };
     expect(findInsulation({ ...good, withResistorVolt: 130 })).toMatchObject({ code: 'mismatch', path: ['withResistorVolt'] });
     expect(findInsulation({ ...good, higherVolt: 220 })).toMatchObject({ code: 'mismatch', path: ['higherVolt'] });
+    expect(findInsulation({ ...good, withResistorVolt: 1e-9 })).toMatchObject({ code: 'impossible', path: ['withResistorVolt'] });
     expect(findInsulation({ ...good, withResistorVolt: 0 })).toMatchObject({ code: 'impossible', path: ['withResistorVolt'] });
   });
 });

@@ -4,7 +4,7 @@ import { gearPolicySchema } from '../gear/due.ts';
 import { gearSchema } from '../gear/gear.ts';
 import { isolationPolicySchema } from '../isolate/policy.ts';
 import { ROLES, type Role } from '../job/chapters/chapter.ts';
-import { idSchema } from '../job/chapters/words.ts';
+import { idSchema, version } from '../job/chapters/words.ts';
 import { profileSchema } from '../pack/profile.ts';
 import { DEFAULT_LIMITS, verdictLimitsSchema } from '../reading/verdict.ts';
 
@@ -93,7 +93,7 @@ export const shopActSchema = z.discriminatedUnion('type', [
     body: z.strictObject({ moduleId: idSchema, reason: z.string().trim().min(1).max(400) }),
   }),
   z.strictObject({ type: z.literal('module.released'), body: z.strictObject({ moduleId: idSchema }) }),
-  z.strictObject({ type: z.literal('policy.set'), body: z.strictObject({ version: z.int().min(1), policy: policySchema }) }),
+  z.strictObject({ type: z.literal('policy.set'), body: z.strictObject({ version, policy: policySchema }) }),
   z.strictObject({ type: z.literal('gear.saved'), body: z.strictObject({ gear: gearSchema }) }),
   /** A test, calibration or inspection was done and passed. */
   z.strictObject({ type: z.literal('gear.checked'), body: z.strictObject({ gearId: idSchema, on: z.iso.date(), by: shortText }) }),

@@ -1,19 +1,23 @@
 /** Acts on the gear of the shop. */
-import { refuse, withCheck, type Gear, type Refusal } from '@estuarine/core';
+import { daysBetween, findAhead, refuse, withCheck, type Gear, type Refusal } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 import type { ShopRoom, ShopScene } from '../log/shop-room.ts';
 import { findGear, retireGear, saveGear } from './store.ts';
 
 export const gearRoom: ShopRoom<'gear.saved' | 'gear.checked' | 'gear.issued' | 'gear.used' | 'gear.retired'> = {
   decide: {
-    'gear.saved': ({ body: { gear } }) =>
-      Promise.resolve(
+    'gear.saved': ({ body: { gear } }, { today }) => {
+      const ahead = findAhead(gear, today);
+      if (ahead) return Promise.resolve(refuseAhead(ahead.day, ['body', 'gear', ahead.field]));
+      return Promise.resolve(
         gear.kind === 'torqueTool' && gear.minNewtonMetre >= gear.maxNewtonMetre
           ? refuse('mismatch', 'The least torque lies below the greatest.', ['body', 'gear', 'minNewtonMetre'])
           : null,
-      ),
-    'gear.checked': ({ body }, scene) => refuseUnusable(body.gearId, scene),
-    'gear.issued': ({ body }, scene) => refuseUnusable(body.gearId, scene, 'gloves', 'Only gloves are issued.'),
+      );
+    },
+    'gear.checked': async ({ body }, scene) => (await refuseUnusable(body.gearId, scene)) ?? refuseDay(body.on, scene),
+    'gear.issued': async ({ body }, scene) =>
+      (await refuseUnusable(body.gearId, scene, 'gloves', 'Only gloves are issued.')) ?? refuseDay(body.on, scene),
     'gear.used': ({ body }, scene) => refuseUnusable(body.gearId, scene, 'torqueTool', 'Cycles are counted of torque tools.'),
     'gear.retired': ({ body }, scene) => refuseUnusable(body.gearId, scene),
   },
@@ -27,6 +31,15 @@ export const gearRoom: ShopRoom<'gear.saved' | 'gear.checked' | 'gear.issued' | 
     'gear.retired': (body, { db, shopId }) => retireGear(db, shopId, body.gearId, body.reason),
   },
 };
+
+/** What was done was done by today; a day more for shops whose day begins before that of UTC. */
+function refuseDay(on: string, { today }: ShopScene): Refusal | null {
+  return daysBetween(today, on) > 1 ? refuseAhead(on, ['body', 'on']) : null;
+}
+
+function refuseAhead(day: string, path: string[]): Refusal {
+  return refuse('impossible', `${day} has not come yet: give the day on which it was done.`, path);
+}
 
 async function refuseUnusable(gearId: string, { db, shopId }: ShopScene, kind?: Gear['kind'], sentence = ''): Promise<Refusal | null> {
   const row = await findGear(db, shopId, gearId);

@@ -1,6 +1,8 @@
 /** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { batchSchema, sentActSchema, SHOP_STREAM, type BatchAnswer, type EventsAnswer, type JobPapers } from '@estuarine/contract';
-import { ACT_TRAITS, DEFAULT_POLICY, FOLD_VERSION, idSchema, writeState, type JobState } from '@estuarine/core';
+import { ACT_TRAITS, DEFAULT_POLICY, FOLD_VERSION, idSchema, numberSchema, writeState, type JobState } from '@estuarine/core';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
@@ -23,7 +25,7 @@ export interface JobRoutes {
 
 const params = z.object({ jobId: idSchema });
 const page = z.object({
-  after: z.coerce.number().int().min(0).default(0),
+  after: z.coerce.number().pipe(numberSchema).default(0),
   limit: z.coerce.number().int().min(1).max(1000).default(500),
 });
 
@@ -32,12 +34,14 @@ const someJobs = z.object({ ids: z.string().min(1).max(20_000).optional() });
 /** Header of an answer: position in the order of the shop that it includes all events up to. */
 const UP_TO = 'estuarine-position';
 
+const pack = promisify(gzip);
+
 export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
   const { pool, shopId, states, references } = jobs;
-  const texts = new Map<string, { head: number; text: Buffer }>();
+  const texts = new Map<string, { head: number; text: Buffer; packed: Buffer }>();
   let epoch: string | null = null;
-  /** Of another log before a restore the same number means something else. */
-  const etagOf = (head: number): string => `"${epoch}.${head}"`;
+  /** Of another log before a restore the same number means something else. Weak: the same state goes out packed and as it is. */
+  const etagOf = (head: number): string => `W/"${epoch}.${head}"`;
 
   async function headOf(jobId: string): Promise<number> {
     if (jobId === SHOP_STREAM) throw new HttpProblem(404, 'unknownJob', 'The shop’s own stream is no job.');
@@ -67,7 +71,7 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return { jobs: await listJobs(pool, shopId, ids === undefined ? null : ids.split(',')) };
   });
 
-  // asked most of all and small: not worth compressing each time
+  // asked most of all: compressed once for each state, not for each asking
   app.get('/api/jobs/:jobId', { compress: false, schema: { tags: ['jobs'], params } }, async (request, reply) => {
     const { jobId } = request.params;
     // before the head is looked up: whatever came by then is in it
@@ -81,12 +85,15 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     if (known?.head !== head) {
       const { state, profile } = await foldedAt(jobId);
       const about = JSON.stringify({ jobId, fold: FOLD_VERSION, epoch, profileId: profile.id, profileVersion: profile.version });
-      known = { head: state.head, text: Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`) };
+      const text = Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`);
+      known = { head: state.head, text, packed: await pack(text) };
       texts.set(jobId, known);
       if (known.head !== head) void reply.header('etag', etagOf(known.head));
       if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
     }
-    return reply.type('application/json; charset=utf-8').send(known.text);
+    void reply.type('application/json; charset=utf-8').header('vary', 'accept-encoding');
+    if (!/\bgzip\b/.test(request.headers['accept-encoding'] ?? '')) return reply.send(known.text);
+    return reply.header('content-encoding', 'gzip').send(known.packed);
   });
 
   app.get('/api/jobs/:jobId/events', { schema: { tags: ['jobs'], params, querystring: page } }, async (request): Promise<EventsAnswer> => {

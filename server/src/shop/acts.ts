@@ -19,7 +19,7 @@ import { gearRoom } from '../gear/acts.ts';
 import { instrumentRoom } from '../instruments/acts.ts';
 import { keepActs, onlyOutcome } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
-import type { ShopRoom, ShopScene } from '../log/shop-room.ts';
+import type { ShopRoom, ShopScene, ShopTables } from '../log/shop-room.ts';
 import type { Outcome } from '../log/store.ts';
 import { personRoom } from '../persons/acts.ts';
 import { policyRoom } from '../policy/acts.ts';
@@ -63,7 +63,7 @@ export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role)
     {
       // other rooms and other processes have a part in the shop's tables: it is always locked first
       known: () => null,
-      decide: (db) => decideShopAct(act, { db, shopId, role }),
+      decide: (db) => decideShopAct(act, { db, shopId, role, today: clock().toISOString().slice(0, 10) }),
       versionOf: () => SHOP_EVENT_VERSION,
       project: async (db, events) => {
         for (const event of events) await projectShopEvent(db, shopId, event);
@@ -87,7 +87,7 @@ async function decideShopAct(act: ShopAct, scene: ShopScene): Promise<Result<rea
 
 /** What a kept event of the shop changes in its tables; also run by a rebuild. */
 export async function projectShopEvent(db: Queryable, shopId: string, event: ChainedEvent): Promise<void> {
-  const project = PROJECT[event.type as ShopActType] as ((body: unknown, scene: Omit<ShopScene, 'role'>) => Promise<void>) | undefined;
+  const project = PROJECT[event.type as ShopActType] as ((body: unknown, scene: ShopTables) => Promise<void>) | undefined;
   if (!project || event.version > SHOP_EVENT_VERSION)
     throw new Error(`this application is too old for event ${event.number} of the shop, ${event.type} version ${event.version}`);
   await project(event.body, { db, shopId });

@@ -25,6 +25,20 @@ describe('which of two was later', () => {
     expect(orderOf(said(-SLACK - 0.1, on('b', 3)), early)).toBe('before');
   });
 
+  it.each(['0000-01-01T00:00:00.000Z', '1970-01-01T00:00:00.000Z', '9999-12-31T23:59:59.999Z'])(
+    'is not told by a clock that says %s: neither late nor last, but on the device itself',
+    (deviceAt) => {
+      const at = new Date(NOON).toISOString();
+      const lost = (more: { device?: DeviceWord }): Stamp => stampOf({ number: ++number, by: 'ts', at, deviceAt, ...more });
+      const before = said(-600, on('b', 1));
+      for (const one of [lost(on('a', 5)), lost({})]) {
+        expect(orderOf(one, before)).toBe('unclear');
+        expect(orderOf(before, one)).toBe('unclear');
+      }
+      expect(orderOf(lost(on('a', 6)), lost(on('a', 5)))).toBe('after');
+    },
+  );
+
   it('is never after the server kept it', () => {
     // a clock that runs ahead: said at 12:10 and kept at 12:00
     const ahead = stampOf({ number: ++number, by: 'om', at: new Date(NOON).toISOString(), deviceAt: new Date(NOON + 600_000).toISOString(), ...on('a', 1) }); // prettier-ignore

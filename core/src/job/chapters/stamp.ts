@@ -29,6 +29,9 @@ export type Stamp = Readonly<z.infer<typeof stampSchema>>;
 /** What a device's clock may be off from the server's while it is sure of it: the way of the answer and an hour's drift. */
 export const CLOCK_MILLISECOND = 2000;
 
+/** No device waits longer for its server, and no clock that was ever set stands further ahead. */
+const LONGEST_WAIT_MILLISECOND = 60 * 24 * 3_600_000;
+
 interface Stamped {
   readonly number: number;
   readonly by: string;
@@ -45,6 +48,10 @@ export function stampOf({ number, by, at, deviceAt, device, setBackFrom }: Stamp
     return { number, by, saidAt: last, keptAt: last, device: device ? { ...device, isClockSure: false } : null };
   }
   const keptAt = Date.parse(at);
+  const wait = keptAt - Date.parse(deviceAt);
+  // kept all the same, but when it was said cannot be told: neither late nor last by its own word
+  if (!(wait < LONGEST_WAIT_MILLISECOND && wait > -LONGEST_WAIT_MILLISECOND))
+    return { number, by, saidAt: keptAt, keptAt, device: { ...(device ?? { id: `act ${number}`, turn: 0 }), isClockSure: false } };
   return { number, by, saidAt: Math.min(Date.parse(deviceAt), keptAt), keptAt, device: device ?? null };
 }
 

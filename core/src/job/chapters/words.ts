@@ -10,8 +10,10 @@ export const reason = z.string().trim().min(8).max(400);
 export const place = z.int().min(1).max(200);
 export const count = z.int().min(1).max(999);
 export const stage = z.enum(STAGES);
-/** Version of a profile, a policy or a document, within the database's integers. */
-export const version = z.int().min(1).max(2_147_483_647);
+/** Number of an event, 0 for before the first, within the database's integers. */
+export const numberSchema = z.int().min(0).max(2_147_483_647);
+/** Version of a profile, a policy or a document. */
+export const version = numberSchema.min(1);
 
 /** A map on the wire: its entries. Keys are free words, so that no object could hold them without harm (`constructor`). */
 export function entriesOf<V extends z.ZodType>(value: V) {

@@ -683,6 +683,23 @@ describe('insulation', () => {
     expect(job.sign(job.state().isolate.proofs[0]?.proofId ?? '')).toBeNull();
   });
 
+  it('is kept but never believed where the pack or the reading is too small to judge by', () => {
+    const job = new Isolating();
+    job.policy = { ...policy, needsInsulation: true };
+    job.open();
+    for (const [packVolt, withResistorVolt] of [
+      [4e-9, 1e-9],
+      [40, 8],
+      [210, 1e-9],
+    ] as const) {
+      // prettier-ignore
+      const volts = { minusChassisVolt: packVolt / 4, plusChassisVolt: packVolt / 2, withResistorVolt };
+      expect(job.do({ type: 'insulation.read', body: { packVolt, ...volts, resistorOhm: 1e6 } })).toBeNull();
+      expect(job.isolation().insulation?.result).toMatchObject({ kind: 'refused', code: 'impossible' });
+      expect(job.isolation().steps.find((s) => s.kind === 'insulation')?.status).toBe('open');
+    }
+  });
+
   it('takes the lower pole of an insulation tester that is in date, and refuses another', () => {
     const job = new Isolating().open();
     const tested = (testerId: string) => job.do({ type: 'insulation.tested', body: { testerId, minusOhm: 30_000, plusOhm: 2_000_000 } });

@@ -8,7 +8,7 @@ import type { IsolationPolicy } from '../../../isolate/policy.ts';
 import { judgeProof, sayTime, type ProofFinding } from '../../../isolate/proof.ts';
 import { localTime } from '../../../quantity/calendar.ts';
 import { stringVolt, type Profile } from '../../../pack/profile.ts';
-import { answer, type Result } from '../../../result.ts';
+import { answer, refuse, type Result } from '../../../result.ts';
 import { isSamePoint } from '../../../pack/point.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import type { Mark } from '../chapter.ts';
@@ -17,6 +17,8 @@ import { endedByTime, highestAtPosts, longestGapSince, standingProof } from './p
 import type { IsolateState, ProofRecord } from './state.ts';
 
 const MINUTE = 60_000;
+/** Of the highest working voltage, what the pack must have for its own voltage to measure by; common practice, no source. */
+const LEAST_SHARE = 0.5;
 
 /** What of a job isolation is seen by. */
 export interface IsolateScene {
@@ -213,10 +215,13 @@ function findInsulationState({ insulation }: IsolateState, profile: Profile): In
     return { mark, result: found, ohmPerVoltRequired, modulesFromNegative: null };
   }
   const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = last.read;
-  const result = findInsulation({
-    ...{ packVolt, withResistorVolt, resistorOhm, workingVolt, higherVolt: Math.max(minusChassisVolt, plusChassisVolt) },
-    ohmPerVoltRequired,
-  });
+  const higherVolt = Math.max(minusChassisVolt, plusChassisVolt);
+  const result =
+    packVolt < workingVolt * LEAST_SHARE
+      ? refuse('impossible', `${packVolt} V is too little of ${workingVolt} V to judge insulation by: take an insulation tester.`, [
+          'packVolt',
+        ])
+      : findInsulation({ packVolt, withResistorVolt, resistorOhm, workingVolt, higherVolt, ohmPerVoltRequired });
   const place = findFaultPlace({
     moduleCount: profile.moduleCount,
     negativeToChassisVolt: minusChassisVolt,
