@@ -19,6 +19,7 @@ import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
 import { SESSION_COOKIE, SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
+import { Tries } from './persons/tries.ts';
 import { photoRoutes } from './photos/routes.ts';
 import { policyRoutes } from './policy/routes.ts';
 import { createPractice } from './practice/practice.ts';
@@ -106,6 +107,8 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     return { ok: true, now: clock().toISOString() };
   });
   app.get('/api/openapi.json', { config: { open: 'all' }, schema: { hide: true } }, () => app.swagger());
+  const triesPerMinute = options.triesPerMinute === undefined ? 20 : options.triesPerMinute;
+  const tries = new Tries({ pool, shopId, clock, secret: options.secret, isSecure: Boolean(options.tls), freeTries: triesPerMinute });
   await app.register(async (scope) => {
     await scope.register(session, {
       secret: options.secret,
@@ -116,9 +119,8 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
       saveUninitialized: false,
     });
     await scope.register(personRoutes, {
-      ...{ pool, shopId, clock, principals, sessions, demoAccounts: practice?.accounts ?? null },
+      ...{ pool, shopId, clock, principals, sessions, tries, triesPerMinute, demoAccounts: practice?.accounts ?? null },
       keepAct: (sent) => keepShopAct({ pool, shopId, clock, announce }, sent, 'lead'),
-      triesPerMinute: options.triesPerMinute === undefined ? 10 : options.triesPerMinute,
     });
   });
   const findJob = (jobId: string): ReturnType<JobStates['look']> => states.look(pool, jobId);

@@ -4,17 +4,29 @@ import type { Refusal, RefusalCode } from '@estuarine/core';
 import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
 
+/** When to come back after a 503, in seconds; a device adds its own growing wait. */
+const RETRY_SECOND = 1;
+
 /** An answer that is a problem; thrown inside a route and turned into the answer at the edge. */
 export class HttpProblem extends Error {
   readonly status: number;
   readonly code: string;
   readonly path: readonly (string | number)[];
+  /** When to come back, in seconds; null where that does not help. */
+  readonly retrySecond: number | null;
 
-  constructor(status: number, code: string, detail: string, path: readonly (string | number)[] = []) {
+  constructor(
+    status: number,
+    code: string,
+    detail: string,
+    path: readonly (string | number)[] = [],
+    retrySecond = status === 503 ? RETRY_SECOND : null,
+  ) {
     super(detail);
     this.status = status;
     this.code = code;
     this.path = path;
+    this.retrySecond = retrySecond;
   }
 }
 
@@ -36,9 +48,6 @@ const STATUS_OF_REFUSAL: Record<RefusalCode, number> = {
 export function problemOfRefusal(refusal: Refusal): HttpProblem {
   return new HttpProblem(STATUS_OF_REFUSAL[refusal.code], refusal.code, refusal.message, refusal.path);
 }
-
-/** When to come back after a 503, in seconds; a device adds its own growing wait. */
-const RETRY_SECOND = 1;
 
 const TITLES: Record<number, string> = {
   400: 'Not readable',
@@ -78,7 +87,7 @@ export function problemBody(problem: HttpProblem): Problem {
 }
 
 export async function sendProblem(reply: FastifyReply, problem: HttpProblem): Promise<void> {
-  if (problem.status === 503) void reply.header('retry-after', String(RETRY_SECOND));
+  if (problem.retrySecond !== null) void reply.header('retry-after', String(problem.retrySecond));
   await reply
     .code(problem.status)
     .type('application/problem+json; charset=utf-8')

@@ -1,9 +1,11 @@
-import type { FastifyInstance, InjectOptions, RouteOptions } from 'fastify';
+import type { FastifyInstance, InjectOptions, LightMyRequestResponse, RouteOptions } from 'fastify';
 import { actSchema, shopActSchema, type Act } from '@estuarine/core';
 import { problemSchema, type Session } from '@estuarine/contract';
 import { makeFirstCode } from '../src/persons/routes.ts';
 import { ensureShop } from '../src/seed/shop.ts';
-import { createDatabase, Desk, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
+import { SESSION_COOKIE } from '../src/persons/sessions.ts';
+import { DEVICE_COOKIE } from '../src/persons/tries.ts';
+import { cookieOf, createDatabase, Desk, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let app: FastifyInstance;
@@ -98,7 +100,7 @@ describe('every route', () => {
     });
     const opened = await post('/api/session/unlock', { personId: 'ts', pin: '246810' }, cookie);
     expect(opened.json()).toMatchObject({ person: { id: 'ts' } });
-    const fresh = String(opened.headers['set-cookie']).split(';')[0];
+    const fresh = cookieOf(opened, SESSION_COOKIE);
     expect((await call({ method: 'GET', url: '/api/jobs' }, fresh)).statusCode).toBe(200);
     expect((await call({ method: 'GET', url: '/api/jobs' }, cookie)).statusCode).toBe(401); // the old id is worth nothing
     expect((await post('/api/session/unlock', { personId: 'ts', pin: '246810' })).statusCode).toBe(401); // never from nowhere
@@ -108,8 +110,9 @@ describe('every route', () => {
 describe('signing in', () => {
   it('sets a cookie that scripts cannot read and other sites do not send', async () => {
     const answer = await post('/api/session', { personId: 'om', passphrase: 'low water at noon' });
-    expect(String(answer.headers['set-cookie'])).toMatch(/HttpOnly/i);
-    expect(String(answer.headers['set-cookie'])).toMatch(/SameSite=Strict/i);
+    const set = [answer.headers['set-cookie'] ?? []].flat();
+    expect(set).toHaveLength(2);
+    for (const one of set) expect(one).toMatch(/^(?=.*HttpOnly)(?=.*SameSite=Strict)/i);
   });
   it('tells nobody whether the name exists', async () => {
     const wrong = await post('/api/session', { personId: 'om', passphrase: 'wrong' });
@@ -117,19 +120,66 @@ describe('signing in', () => {
     expect(wrong.json()).toEqual(nobody.json());
     expect(wrong.statusCode).toBe(401);
   });
-  it('locks after five wrong tries, for the right passphrase too, and opens again after some minutes', async () => {
-    for (let i = 0; i < 5; i++) await post('/api/session', { personId: 'jf', passphrase: 'wrong' });
-    const right = { personId: 'jf', passphrase: 'mud on both boots' };
-    expect((await post('/api/session', right)).json()).toMatchObject({ status: 429, type: 'urn:estuarine:lockedOut' });
-    time += 6 * 60_000;
+  it('slows who guesses, each try more than the last, and never a device that the person used', async () => {
+    const [right, wrong] = [
+      { personId: 'jf', passphrase: 'mud on both boots' },
+      { personId: 'jf', passphrase: 'wrong' },
+    ];
+    const known = cookieOf(await post('/api/session', right), DEVICE_COOKIE);
+    for (let i = 0; i < 10; i++) expect((await post('/api/session', wrong)).statusCode).toBe(401);
+    const early = await post('/api/session', right);
+    expect(early.json()).toMatchObject({
+      status: 429,
+      type: 'urn:estuarine:tooEarly',
+      detail: expect.stringContaining('Try again in 1 s'),
+    });
+    expect(early.headers['retry-after']).toBe('1');
+    expect((await post('/api/session', wrong, known)).statusCode).toBe(401);
+    expect((await post('/api/session', right, known)).statusCode).toBe(200);
+    // of another device it says nothing, nor one of which the seal was broken
+    expect((await post('/api/session', right, `${known.slice(0, -4)}AAAA`)).statusCode).toBe(429);
+    const waits: number[] = [];
+    for (let i = 0; i < 8; i++) {
+      const late = await post('/api/session', wrong);
+      waits.push(Number(late.headers['retry-after']));
+      time += (waits[i] ?? 0) * 1000;
+      expect((await post('/api/session', wrong)).statusCode).toBe(401);
+    }
+    expect(waits).toEqual([1, 2, 4, 8, 16, 30, 30, 30]);
+    time += 31_000;
+    expect((await post('/api/session', right)).statusCode).toBe(200);
+    time += 16 * 60_000;
+    expect((await post('/api/session', wrong)).statusCode).toBe(401);
     expect((await post('/api/session', right)).statusCode).toBe(200);
   });
-  it('takes only so many tries a minute from one address', async () => {
-    const strict = await startApp(db, { triesPerMinute: 3 });
+  it('slows an address, whomever it tries', async () => {
+    const strict = await startApp(db, { triesPerMinute: 3, clock: () => new Date(time) });
     const tries = [];
-    for (let i = 0; i < 5; i++) tries.push((await strict.inject({ method: 'POST', url: '/api/session', payload: { personId: 'x', passphrase: 'y' } })).statusCode); // prettier-ignore
+    const attempt = (personId: string): Promise<LightMyRequestResponse> =>
+      strict.inject({ method: 'POST', url: '/api/session', payload: { personId, passphrase: 'y' }, remoteAddress: '192.0.2.7' });
+    for (let i = 0; i < 5; i++) tries.push((await attempt(`x${i}`)).statusCode);
     expect(tries).toEqual([401, 401, 401, 429, 429]);
+    time += 2100;
+    expect((await attempt('x9')).statusCode).toBe(401);
+    expect((await attempt('x9')).headers['retry-after']).toBe('4');
     await strict.close();
+  });
+  it('judges five wrong PINs on a device, however many come at once, then asks for the passphrase', async () => {
+    const first = await post('/api/session', { personId: 'om', passphrase: 'low water at noon' });
+    const cookie = `${cookieOf(first, SESSION_COOKIE)}; ${cookieOf(first, DEVICE_COOKIE)}`;
+    await post('/api/people/me/pin', { pin: '135790', current: 'low water at noon' }, cookie);
+    await post('/api/session/lock', {}, cookie);
+    const all = await Promise.all(Array.from({ length: 30 }, (_, i) => post('/api/session/unlock', { personId: 'om', pin: String(100_000 + i) }, cookie))); // prettier-ignore
+    expect(all.filter((a) => a.statusCode === 401)).toHaveLength(5);
+    expect(all.filter((a) => a.statusCode === 429)).toHaveLength(25);
+    const pin = { personId: 'om', pin: '135790' };
+    time += 3_600_000;
+    expect((await post('/api/session/unlock', pin, cookie)).json()).toMatchObject({ status: 429, type: 'urn:estuarine:pinSpent' });
+    const opened = await post('/api/session/unlock', { personId: 'om', passphrase: 'low water at noon' }, cookie);
+    expect(opened.statusCode).toBe(200);
+    const again = `${cookieOf(opened, SESSION_COOKIE)}; ${cookieOf(first, DEVICE_COOKIE)}`;
+    await post('/api/session/lock', {}, again);
+    expect((await post('/api/session/unlock', pin, again)).statusCode).toBe(200);
   });
   it('shows the accounts of a demonstration to nobody else than its sign-in page', async () => {
     expect((await call({ method: 'GET', url: '/api/session' })).json<Session>().accounts).toHaveLength(3);

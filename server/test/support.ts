@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Papers } from '@estuarine/contract';
 import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile } from '@estuarine/core';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import pg from 'pg';
 import { buildApp, type AppOptions } from '../src/app.ts';
 import { createPool, migrate } from '../src/database/database.ts';
@@ -11,6 +11,7 @@ import { keepJobAct, type JobActs } from '../src/jobs/acts.ts';
 import { References } from '../src/profiles/references.ts';
 import { tellOthers, type Outcome } from '../src/log/store.ts';
 import type { Actor } from '../src/persons/principals.ts';
+import { SESSION_COOKIE } from '../src/persons/sessions.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
@@ -71,7 +72,13 @@ export async function signIn(app: FastifyInstance, personId = 'om'): Promise<str
   const passphrase = DEMO_ACCOUNTS.find((a) => a.id === personId)?.passphrase;
   const answer = await app.inject({ method: 'POST', url: '/api/session', payload: { personId, passphrase } });
   if (answer.statusCode !== 200) throw new Error(answer.body);
-  return String(answer.headers['set-cookie']).split(';')[0] ?? '';
+  return cookieOf(answer, SESSION_COOKIE);
+}
+
+/** A cookie that an answer sets, as a browser sends it back; empty where it sets none of the name. */
+export function cookieOf(answer: LightMyRequestResponse, name: string): string {
+  const set = [answer.headers['set-cookie'] ?? []].flat().find((one) => one.startsWith(`${name}=`));
+  return set?.split(';')[0] ?? '';
 }
 
 /** A technician who may sign. */

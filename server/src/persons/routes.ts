@@ -13,6 +13,7 @@ import { hashSecret, isSecret } from './passphrase.ts';
 import type { Principals } from './principals.ts';
 import type { SessionTable } from './sessions.ts';
 import * as store from './store.ts';
+import type { Tries, Try } from './tries.ts';
 
 export interface PersonRoutes {
   readonly pool: pg.Pool;
@@ -20,23 +21,21 @@ export interface PersonRoutes {
   readonly clock: () => Date;
   readonly principals: Principals;
   readonly sessions: SessionTable;
+  readonly tries: Tries;
   /** Accounts to show at the door of a demonstration; null where it is none. */
   readonly demoAccounts: readonly DemoAccount[] | null;
   /** Keeps an act of the lead in the shop's stream. */
   readonly keepAct: (sent: SentShopAct) => Promise<Outcome>;
-  /** Tries to sign in a minute from one address; null: no limit. */
+  /** Requests a minute from one address that take a secret besides signing in; null: no limit. */
   readonly triesPerMinute: number | null;
 }
-
-const FAILURES = 5;
-const LOCK_MILLISECOND = 5 * 60_000;
 
 const passphrase = z.string().min(10, 'at least 10 characters: a few words do').max(200);
 const pin = z.string().regex(/^\d{6}$/, 'six digits');
 const name = z.string().trim().min(1).max(80);
 
 export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, options, done) => {
-  const { pool, shopId, clock, principals, sessions, triesPerMinute, demoAccounts, keepAct } = options;
+  const { pool, shopId, clock, principals, sessions, tries, triesPerMinute, demoAccounts, keepAct } = options;
   const rateLimit = triesPerMinute === null ? false : { max: triesPerMinute, timeWindow: '1 minute' };
   const tags = ['persons'];
 
@@ -52,9 +51,11 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
   });
 
   const signIn = z.strictObject({ personId: idSchema, passphrase: z.string().min(1).max(200) });
-  app.post('/api/session', { config: { open: 'all', rateLimit }, schema: { tags, body: signIn } }, async (request) => {
-    await proveSecret(request.body.personId, request.body.passphrase, 'passphrase');
-    await begin(request, request.body.personId);
+  app.post('/api/session', { config: { open: 'all' }, schema: { tags, body: signIn } }, async (request, reply) => {
+    const { personId, passphrase: words } = request.body;
+    await proveSecret(request, personId, words, 'passphrase');
+    await tries.remember(request, reply, personId);
+    await begin(request, personId);
     return { person: await principals.find(request.body.personId) };
   });
 
@@ -70,10 +71,11 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
 
   /** Unlocks a screen, or hands it to another person of the shop, by passphrase or PIN. Only on a device where somebody signed in. */
   const unlock = z.strictObject({ personId: idSchema, passphrase: z.string().min(1).max(200).optional(), pin: pin.optional() });
-  app.post('/api/session/unlock', { config: { isForLocked: true, rateLimit }, schema: { tags, body: unlock } }, async (request) => {
+  app.post('/api/session/unlock', { config: { isForLocked: true }, schema: { tags, body: unlock } }, async (request, reply) => {
     const { personId, passphrase: words, pin: digits } = request.body;
     if ((words === undefined) === (digits === undefined)) throw new HttpProblem(422, 'mismatch', 'Give a passphrase or a PIN.', ['pin']);
-    await proveSecret(personId, words ?? digits ?? '', words === undefined ? 'pin' : 'passphrase');
+    await proveSecret(request, personId, words ?? digits ?? '', words === undefined ? 'pin' : 'passphrase');
+    if (words !== undefined) await tries.remember(request, reply, personId);
     await begin(request, personId);
     return { person: await principals.find(personId) };
   });
@@ -112,7 +114,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     const { personId } = request.params;
     const me = await principals.current(request);
     const isMine = me?.id === personId;
-    if (isMine) await proveSecret(personId, request.body.current ?? '', 'passphrase');
+    if (isMine) await proveSecret(request, personId, request.body.current ?? '', 'passphrase');
     else if (me?.role !== 'lead') throw new HttpProblem(403, 'role', 'Only the lead gives another person a new passphrase.');
     if (!(await principals.find(personId))) throw new HttpProblem(404, 'unknownPerson', 'There is no such person in this shop.');
     await store.savePassphrase(pool, shopId, personId, await hashSecret(request.body.passphrase));
@@ -126,7 +128,7 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     { config: { rateLimit }, schema: { tags, body: z.strictObject({ pin: pin.nullable(), current: z.string().max(200) }) } },
     async (request) => {
       const personId = request.who?.personId ?? '';
-      await proveSecret(personId, request.body.current, 'passphrase');
+      await proveSecret(request, personId, request.body.current, 'passphrase');
       await store.savePin(pool, shopId, personId, request.body.pin === null ? null : await hashSecret(request.body.pin));
       return { ok: true };
     },
@@ -152,18 +154,14 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     sessions.forgetAll();
   }
 
-  async function proveSecret(personId: string, secret: string, kind: 'passphrase' | 'pin'): Promise<void> {
-    const found = await store.findCredential(pool, shopId, personId);
-    const now = clock();
-    if (found?.lockedUntil && found.lockedUntil > now)
-      throw new HttpProblem(429, 'lockedOut', 'Too many wrong tries. Wait some minutes, or ask the lead for a new passphrase.');
-    const hash = kind === 'pin' ? (found?.pinHash ?? null) : (found?.passphraseHash ?? null);
-    if (await isSecret(secret, hash)) {
-      if (found && found.failures > 0) await store.clearFailures(pool, shopId, personId);
-      return;
-    }
-    if (found) await store.countFailure(pool, shopId, personId, FAILURES, new Date(now.getTime() + LOCK_MILLISECOND));
-    throw new HttpProblem(401, 'wrongSecret', `That ${kind === 'pin' ? 'PIN' : 'name or passphrase'} is not right.`);
+  async function proveSecret(request: FastifyRequest, personId: string, secret: string, kind: Try['kind']): Promise<void> {
+    await tries.prove(request, {
+      ...{ personId, kind },
+      judge: async () => {
+        const found = await store.findCredential(pool, shopId, personId);
+        return isSecret(secret, (kind === 'pin' ? found?.pinHash : found?.passphraseHash) ?? null);
+      },
+    });
   }
 
   async function addPerson(

@@ -72,44 +72,28 @@ export async function deleteCompetence(db: Queryable, shopId: string, personId: 
 export interface Credential {
   readonly passphraseHash: string;
   readonly pinHash: string | null;
-  readonly failures: number;
-  readonly lockedUntil: Date | null;
 }
 
 export async function findCredential(db: Queryable, shopId: string, personId: string): Promise<Credential | null> {
-  const { rows } = await db.query<{ passphrase_hash: string; pin_hash: string | null; failures: number; locked_until: Date | null }>(
-    `select c.passphrase_hash, c.pin_hash, c.failures, c.locked_until from credential c
+  const { rows } = await db.query<{ passphrase_hash: string; pin_hash: string | null }>(
+    `select c.passphrase_hash, c.pin_hash from credential c
      join person p using (shop_id, person_id) where c.shop_id = $1 and c.person_id = $2 and not p.has_left`,
     [shopId, personId],
   );
   const row = rows[0];
-  return row ? { passphraseHash: row.passphrase_hash, pinHash: row.pin_hash, failures: row.failures, lockedUntil: row.locked_until } : null;
+  return row ? { passphraseHash: row.passphrase_hash, pinHash: row.pin_hash } : null;
 }
 
 export async function savePassphrase(db: Queryable, shopId: string, personId: string, hash: string): Promise<void> {
   await db.query(
     `insert into credential (shop_id, person_id, passphrase_hash) values ($1, $2, $3)
-     on conflict (shop_id, person_id) do update set passphrase_hash = excluded.passphrase_hash, failures = 0, locked_until = null`,
+     on conflict (shop_id, person_id) do update set passphrase_hash = excluded.passphrase_hash`,
     [shopId, personId, hash],
   );
 }
 
 export async function savePin(db: Queryable, shopId: string, personId: string, hash: string | null): Promise<void> {
   await db.query('update credential set pin_hash = $3 where shop_id = $1 and person_id = $2', [shopId, personId, hash]);
-}
-
-/** Counts a failed try; the fifth in a row locks, counted in the database so that two processes count together. */
-export async function countFailure(db: Queryable, shopId: string, personId: string, limit: number, lockedUntil: Date): Promise<void> {
-  await db.query(
-    `update credential set failures = failures + 1,
-       locked_until = case when (failures + 1) % $3 = 0 then $4::timestamptz else locked_until end
-     where shop_id = $1 and person_id = $2`,
-    [shopId, personId, limit, lockedUntil],
-  );
-}
-
-export async function clearFailures(db: Queryable, shopId: string, personId: string): Promise<void> {
-  await db.query('update credential set failures = 0, locked_until = null where shop_id = $1 and person_id = $2', [shopId, personId]);
 }
 
 export async function hasAnyCredential(db: Queryable, shopId: string): Promise<boolean> {
