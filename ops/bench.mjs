@@ -2,11 +2,12 @@
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
 import { run } from './parts/run.mjs';
-import { main, ROOT, say } from './parts/say.mjs';
+import { main, ROOT, say, showTools } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
 
 await main(async () => {
+  showTools();
   await setUp({ packages: ['postgresql', 'chromium'] });
   const source = ['--conditions=@estuarine/source', '--import', 'tsx'];
   const bench = (file, env = {}) => run(process.execPath, [...source, path.join(ROOT, file)], { env });

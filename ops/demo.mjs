@@ -2,11 +2,11 @@
 import path from 'node:path';
 import { main, ROOT, say } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
-import { findRunning, Supervisor } from './parts/supervisor.mjs';
+import { claim, Supervisor } from './parts/supervisor.mjs';
 
 await main(async () => {
   const begin = Date.now();
-  const running = await findRunning('demo');
+  const running = await claim('demo');
   if (running) {
     say(`Estuarine is running already at ${running}`);
     return 0;

@@ -3,10 +3,11 @@ import { spawn } from 'node:child_process';
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
 import { must } from './parts/run.mjs';
-import { main, ROOT, say } from './parts/say.mjs';
+import { main, ROOT, say, showTools } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
 
 await main(async () => {
+  showTools();
   await setUp({ web: false });
   const postgres = new Postgres({ purpose: 'dev', isDurable: false });
   const children = [];

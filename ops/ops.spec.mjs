@@ -1,12 +1,12 @@
 /** The scripts that run Estuarine: database, supervisor, the calculations' command line. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
 import { jest } from '@jest/globals';
 import { chooseAddress, ensureCertificate } from './parts/certificate.mjs';
 import { Postgres } from './parts/postgres.mjs';
-import { findFreePort, isPortFree } from './parts/run.mjs';
+import { findFreePort, isPortFree, must } from './parts/run.mjs';
 import { ROOT } from './parts/say.mjs';
 import { findRunning, Supervisor } from './parts/supervisor.mjs';
 
@@ -110,11 +110,95 @@ describe('the supervisor', () => {
     expect(said.join('')).toContain('The database ended by itself; starting it again.');
   });
 
+  it('goes on trying a database that does not start, and serves again once it does', async () => {
+    const running = new Postgres(options);
+    const settings = path.join(running.folder, 'data/postgresql.auto.conf');
+    const before = fs.readFileSync(settings);
+    fs.writeFileSync(settings, 'no such setting\n');
+    process.kill(Number(fs.readFileSync(path.join(running.folder, 'data/postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL');
+    await until(() => said.join('').includes('The database did not start. What it said is in var/log/database.log. It is tried again'));
+    expect(await isHealthy()).toBe(false);
+    expect(supervisor.serverPid).toBeDefined();
+    fs.writeFileSync(settings, before);
+    await until(isHealthy);
+    expect(said.join('')).toContain('The database runs again.');
+    expect(said.join('')).not.toContain('syntax error');
+  });
+
   it('leaves nothing behind when it stops', async () => {
     await supervisor.stop();
     expect(await isHealthy()).toBe(false);
     expect(new Postgres(options).findRunning()).toBe(false);
     expect(await findRunning(options.purpose)).toBeNull();
+  });
+});
+
+describe('two starts', () => {
+  const purpose = 'ops-test-two';
+  const script = path.join(ROOT, 'var', `${purpose}.mjs`);
+  const children = [];
+  const start = () => {
+    const child = spawn(process.execPath, [script], { env: { ...process.env, NODE_OPTIONS: '' }, stdio: ['ignore', 'pipe', 'inherit'] });
+    child.heard = '';
+    child.stdout.on('data', (chunk) => (child.heard += chunk));
+    children.push(child);
+    return child;
+  };
+  beforeAll(() => {
+    const parts = JSON.stringify(path.join(ROOT, 'ops/parts/supervisor.mjs'));
+    fs.writeFileSync(
+      script,
+      `const { claim, Supervisor } = await import(${parts});
+       const running = await claim('${purpose}');
+       if (running) console.log('runs at', running);
+       else console.log('started', await new Supervisor({ purpose: '${purpose}', isDurable: false, port: Number(process.env.PORT ?? 0) }).start());`,
+    );
+  });
+  afterAll(() => {
+    for (const child of children) child.kill('SIGKILL');
+    new Postgres({ purpose, isDurable: false }).wipe();
+    fs.rmSync(script);
+  });
+
+  it('at once are one, and the second tells where the first is', async () => {
+    const both = [start(), start()];
+    await until(() => both.every((child) => child.heard !== ''));
+    const [first, second] = both.map((child) => child.heard.trim()).sort((a, b) => (a.startsWith('started') ? -1 : b.startsWith('started') ? 1 : 0)); // prettier-ignore
+    expect(first).toMatch(/^started http/);
+    expect(second).toBe(`runs at ${first.slice('started '.length)}`);
+  });
+
+  it('take over the port from the server of one that was killed', async () => {
+    const file = path.join(ROOT, 'var', `${purpose}.json`);
+    const { url, pid, serverPid } = JSON.parse(fs.readFileSync(file, 'utf8'));
+    process.kill(pid, 'SIGKILL');
+    await until(async () => (await fetch(`${url}/api/health`).catch(() => null))?.ok === true);
+    process.env.PORT = new URL(url).port;
+    const next = start();
+    delete process.env.PORT;
+    await until(() => next.heard !== '');
+    expect(next.heard.trim()).toBe(`started ${url}`);
+    // gone, or dead and not yet counted off by init
+    const line = path.join('/proc', String(serverPid), 'cmdline');
+    expect(fs.existsSync(line) ? fs.readFileSync(line, 'utf8') : '').toBe('');
+    const ended = new Promise((resolve) => next.once('exit', resolve));
+    next.kill('SIGTERM');
+    await ended;
+    expect(await findRunning(purpose)).toBeNull();
+  });
+});
+
+describe('what a tool said', () => {
+  it('is kept, and told of in one sentence', async () => {
+    const failing = must('The build of nothing', process.execPath, ['-e', 'console.error("at x.js:1:1"); process.exit(3)'], {
+      quiet: true,
+    });
+    await expect(failing).rejects.toThrow(/^The build of nothing failed. What it said is in var\/log\/the-build-of-nothing.log\.$/);
+    expect(fs.readFileSync(path.join(ROOT, 'var/log/the-build-of-nothing.log'), 'utf8')).toContain('at x.js:1:1');
+  });
+  it('of a full disk is said as that', async () => {
+    const full = must('npm ci', process.execPath, ['-e', 'console.error("ENOSPC: no space left"); process.exit(1)'], { quiet: true });
+    await expect(full).rejects.toThrow('npm ci failed: the disk is full. Free some space and run the command again.');
   });
 });
 

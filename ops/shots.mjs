@@ -1,11 +1,12 @@
 /** `npm run shots`: renews docs/screenshots from a demonstration of its own. */
-import { main, ROOT } from './parts/say.mjs';
+import { main, ROOT, showTools } from './parts/say.mjs';
 import { must } from './parts/run.mjs';
 import { setUp } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
 import path from 'node:path';
 
 await main(async () => {
+  showTools();
   await setUp({ packages: ['postgresql', 'chromium'] });
   const supervisor = new Supervisor({
     purpose: 'shots',

@@ -6,7 +6,7 @@ import { parseArgs } from 'node:util';
 import { chooseAddress, ensureCertificate } from './parts/certificate.mjs';
 import { main, say, Stop } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
-import { findRunning, Supervisor } from './parts/supervisor.mjs';
+import { claim, Supervisor } from './parts/supervisor.mjs';
 
 function readArguments() {
   const text = { type: 'string' };
@@ -21,7 +21,7 @@ await main(async () => {
   const { shop, address, key, cert } = readArguments();
   if (!shop && (address || key || cert))
     throw new Stop('An address or a certificate is for --shop; without it only this machine is served.');
-  const running = await findRunning('shop');
+  const running = await claim('shop');
   if (running) {
     say(`Estuarine is running already at ${running}`);
     return 0;

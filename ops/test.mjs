@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
 import { must, run } from './parts/run.mjs';
-import { main, ROOT, say } from './parts/say.mjs';
+import { main, ROOT, say, showTools } from './parts/say.mjs';
 import { checkNode, ensureBuilt, ensureDebianPackages, ensureNodeModules } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
 
@@ -14,6 +14,7 @@ const jestResults = path.join(ROOT, 'node_modules/.cache/jest-results.json');
 const browserResults = path.join(ROOT, 'e2e/out/results.json');
 
 await main(async () => {
+  showTools();
   checkNode();
   await ensureDebianPackages(['postgresql', 'openssl', ...(withBrowser ? ['chromium'] : [])]);
   await ensureNodeModules();

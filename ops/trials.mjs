@@ -5,13 +5,14 @@
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
 import { run } from './parts/run.mjs';
-import { main, ROOT, say } from './parts/say.mjs';
+import { main, ROOT, say, showTools } from './parts/say.mjs';
 import { setUp } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
 
 const PURPOSE = 'trials';
 
 await main(async () => {
+  showTools();
   await setUp({ packages: ['postgresql', 'chromium'] });
   say('— what screens show —');
   const source = ['--conditions=@estuarine/source', '--import', 'tsx'];

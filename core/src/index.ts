@@ -4,6 +4,7 @@ export { readDecimal, roundTo } from './quantity/decimal.ts';
 export { convertTorque, TORQUE_UNITS, type TorqueInUnits, type TorqueUnit } from './quantity/torque.ts';
 export { createGenerator, shuffle, type Generator } from './random/generator.ts';
 export { describeCrowd, findOutliers, median, type Crowd, type Outliers } from './stats/robust.ts';
+export { findBesides, leaveOutBesides } from './photo/jpeg.ts';
 export { addMonths, daysBetween, isTimeZone, localTime, nextTimeOfDay, type CalendarDate } from './quantity/calendar.ts';
 export {
   findAhead,

@@ -8,7 +8,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { findFreePort } from './run.mjs';
-import { ROOT, say, Stop } from './say.mjs';
+import { keepLog, ROOT, say, Stop } from './say.mjs';
 
 const USER = 'estuarine';
 const START_MILLISECOND = 30_000;
@@ -46,6 +46,7 @@ export class Postgres {
   #isDurable;
   #child = null;
   #gone = null;
+  #hasRun = false;
   port = 0;
 
   constructor({ purpose, isDurable }) {
@@ -119,7 +120,7 @@ export class Postgres {
       `--pwfile=${this.#at('password')}`,
       '--no-instructions',
     ]);
-    if (made.status !== 0) throw new Stop(`The database could not be made:\n${made.stdout}${made.stderr}`);
+    if (made.status !== 0) throw new Stop(`The database could not be made. ${keepLog('initdb', `${made.stdout}${made.stderr}`)}`);
     fs.writeFileSync(this.#at('ready'), '');
   }
 
@@ -140,6 +141,11 @@ export class Postgres {
     return true;
   }
 
+  /** Where the data lie, for whoever asks how full that disk is. */
+  get folder() {
+    return this.#home;
+  }
+
   /** Throws the data away. Only for tests. */
   wipe() {
     this.#stopLeftBehind();
@@ -151,12 +157,8 @@ export class Postgres {
     this.#initialise();
     this.#stopLeftBehind();
     for (let tries = 0; tries < 3; tries++) if (await this.#startOnce(onGone)) return this.#createDatabase();
-    const log = fs.readFileSync(this.#at('log'), 'utf8').split('\n').slice(-6).join('\n');
-    throw new Stop(
-      /No space left/.test(log)
-        ? 'The database did not start: the disk is full.'
-        : `The database did not start. The end of its log:\n${log}`,
-    );
+    const log = fs.readFileSync(this.#at('log'), 'utf8').split('\n').slice(-40).join('\n');
+    throw new Stop(`The database did not start${/No space left/.test(log) ? ': the disk is full' : ''}. ${keepLog('database', log)}`);
   }
 
   async #startOnce(onGone) {
@@ -179,25 +181,28 @@ export class Postgres {
     const child = spawn(path.join(this.bin, 'postgres'), args, { cwd: '/', env, detached: true, stdio: ['ignore', log, log], ...this.#as });
     fs.closeSync(log);
     this.#child = child;
-    let hasExited = false;
+    let [hasExited, isReady] = [false, false];
     this.#gone = new Promise((resolve) =>
       child.once('exit', () => {
         hasExited = true;
         if (this.#child === child) {
           this.#child = null;
-          onGone();
+          // one that never got ready is tried again by who starts it
+          if (isReady) onGone();
         }
         resolve();
       }),
     );
     const begin = Date.now();
     while (!hasExited && Date.now() - begin < START_MILLISECOND) {
-      if (this.#isReady(child.pid)) return true;
+      isReady = this.#isReady(child.pid);
+      if (isReady) return (this.#hasRun = true);
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
     this.#child = null;
     if (!hasExited) child.kill('SIGQUIT');
-    this.port = 0;
+    // once it ran its clients know the port; before that another may do better
+    if (!this.#hasRun) this.port = 0;
     return false;
   }
 
@@ -217,7 +222,7 @@ export class Postgres {
       });
     if (sql(`select 1 from pg_database where datname = '${USER}'`).stdout.trim() === '1') return;
     const made = sql(`create database ${USER}`);
-    if (made.status !== 0) throw new Stop(`The database could not be made: ${made.stderr}`);
+    if (made.status !== 0) throw new Stop(`The database could not be made. ${keepLog('createdb', made.stderr)}`);
   }
 
   async stop() {

@@ -1,7 +1,7 @@
 /** Runs programs and waits for them. */
 import { spawn } from 'node:child_process';
 import net from 'node:net';
-import { ROOT, Stop } from './say.mjs';
+import { keepLog, ROOT, Stop } from './say.mjs';
 
 /** Runs a command in the project and gives its exit code; with `quiet` its output comes back instead of being shown. */
 export function run(command, args, { env = {}, quiet = false, cwd = ROOT } = {}) {
@@ -31,7 +31,7 @@ export async function must(what, command, args, options = {}) {
   });
   if (code === 0) return output;
   if (/ENOSPC|no space left/i.test(output)) throw new Stop(`${what} failed: the disk is full. Free some space and run the command again.`);
-  throw new Stop(`${output.split('\n').slice(-25).join('\n')}\n${what} failed with exit code ${code}.`);
+  throw new Stop(`${what} failed. ${keepLog(what, output)}`);
 }
 
 /** A port of loopback that nobody listens on now. */

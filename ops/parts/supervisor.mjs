@@ -3,11 +3,13 @@
  * file under var/ says where it runs, so that a second start finds it.
  */
 import { spawn } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import http from 'node:http';
 import https from 'node:https';
+import net from 'node:net';
 import path from 'node:path';
+import readline from 'node:readline';
 import { Postgres } from './postgres.mjs';
 import { isPortFree, must } from './run.mjs';
 import { ROOT, say, Stop } from './say.mjs';
@@ -15,6 +17,13 @@ import { ROOT, say, Stop } from './say.mjs';
 const SERVER = path.join(ROOT, 'server/dist/main.js');
 const READY_MILLISECOND = 30_000;
 const RESTART_MILLISECOND = 300;
+/** A log that grew longer is begun anew at the next start. */
+const LOG_BYTES = 10e6;
+const LONGEST_PAUSE_MILLISECOND = 30_000;
+/** How long a server of an earlier run may take to stop. */
+const LEAVE_MILLISECOND = 10_000;
+
+const pause = (millisecond) => new Promise((resolve) => setTimeout(resolve, millisecond));
 
 function readSecret() {
   const file = path.join(ROOT, 'var/secret');
@@ -49,6 +58,31 @@ export async function findRunning(purpose) {
   } catch {
     return null;
   }
+}
+
+/**
+ * Makes this process the one that runs a purpose, until it ends. Where another does, or is about to, gives that one's address as soon as it
+ * answers; null where this is the one.
+ */
+export async function claim(purpose) {
+  const name = createHash('sha256').update(`${ROOT}/${purpose}`).digest('hex').slice(0, 32);
+  for (let tries = 0; ; tries++) {
+    const running = await findRunning(purpose);
+    if (running) return running;
+    if (await holdName(name)) return null;
+    if (tries === 3) say('Another start is under way; waiting for it …');
+    await pause(RESTART_MILLISECOND);
+  }
+}
+
+/** A name that one process holds at a time, in the abstract namespace of Linux: it is free again whatever ends the process. */
+function holdName(name) {
+  return new Promise((resolve) => {
+    const held = net.createServer();
+    held.once('error', () => resolve(false));
+    held.listen(`\0estuarine-${name}`, () => resolve(true));
+    held.unref();
+  });
 }
 
 export class Supervisor {
@@ -91,7 +125,7 @@ export class Supervisor {
   /** Starts all and gives the address. Signals are heeded from the first moment on, so that nothing is orphaned. */
   async start() {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void this.stop().then(() => process.exit(0)));
-    this.#stopLeftBehindServer();
+    await this.#stopLeftBehindServer();
     if (this.#port !== 0 && !(await isPortFree(this.#port)))
       throw new Stop(`Port ${this.#port} is taken by another program. Set PORT to a free one, for instance PORT=${this.#port + 1}.`);
     try {
@@ -126,24 +160,41 @@ export class Supervisor {
   }
 
   async #startPostgres() {
-    await this.#postgres.start(() => {
+    await this.#postgres.start(() => void this.#bringBackPostgres());
+  }
+
+  /** Until it runs or all is stopped, less and less often; the server goes on and says meanwhile that nothing can be kept. */
+  async #bringBackPostgres() {
+    if (this.#isStopping) return;
+    say('The database ended by itself; starting it again.');
+    for (let wait = RESTART_MILLISECOND; ; wait = Math.min(LONGEST_PAUSE_MILLISECOND, wait * 2)) {
+      await pause(wait);
       if (this.#isStopping) return;
-      say('The database ended by itself; starting it again.');
-      setTimeout(() => {
-        this.#startPostgres().then(
-          () => this.#note(),
-          (error) => this.#fail(error),
-        );
-      }, RESTART_MILLISECOND);
-    });
+      try {
+        await this.#startPostgres();
+        // stopped while it started
+        if (this.#isStopping) return void (await this.#postgres.stop());
+        if (wait > RESTART_MILLISECOND) say('The database runs again.');
+        return this.#note();
+      } catch (error) {
+        say(`${error.message} It is tried again; Ctrl-C stops all.`);
+      }
+    }
   }
 
   /** A server whose supervisor was killed: known by the file and by its command line. */
-  #stopLeftBehindServer() {
+  async #stopLeftBehindServer() {
+    const isThere = (pid) => fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(SERVER);
     try {
       const { serverPid } = JSON.parse(fs.readFileSync(this.#file, 'utf8'));
-      const line = fs.readFileSync(`/proc/${serverPid}/cmdline`, 'utf8');
-      if (line.includes(SERVER)) process.kill(serverPid, 'SIGTERM');
+      if (!isThere(serverPid)) return;
+      say('Stopping the server of an earlier run …');
+      process.kill(serverPid, 'SIGTERM');
+      const end = Date.now() + LEAVE_MILLISECOND;
+      while (isThere(serverPid)) {
+        if (Date.now() > end) process.kill(serverPid, 'SIGKILL');
+        await pause(50);
+      }
     } catch {
       // none is left
     }
@@ -160,10 +211,12 @@ export class Supervisor {
         ...(this.#tls ? { ESTUARINE_TLS_KEY: this.#tls.key, ESTUARINE_TLS_CERT: this.#tls.cert } : {}),
         ESTUARINE_SECRET: readSecret(),
         ESTUARINE_WEB: path.join(ROOT, 'web/dist/browser'),
+        ...(this.#postgres ? { ESTUARINE_DATA: this.#postgres.folder } : {}),
         ...this.#env,
       };
       const child = spawn(process.execPath, [SERVER], { cwd: ROOT, env, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
       this.#server = child;
+      const log = this.#openLog();
       let told = '';
       const late = setTimeout(() => reject(new Stop('The server did not get ready in time.')), READY_MILLISECOND);
       child.stdout.on('data', (chunk) => {
@@ -177,18 +230,33 @@ export class Supervisor {
         this.#hasStarted = true;
         resolve(url);
       });
-      child.stderr.on('data', (chunk) => {
-        told = (told + chunk).slice(-2000);
-        process.stderr.write(chunk);
+      // its sentences are for the person at this console; what it logs as JSON is for who looks into it
+      readline.createInterface({ input: child.stderr }).on('line', (line) => {
+        fs.writeSync(log, `${line}\n`);
+        if (!/^[A-Z]/.test(line)) return;
+        told = line;
+        say(line);
       });
-      child.once('exit', (code) => {
+      child.once('close', () => fs.closeSync(log));
+      child.once('exit', () => {
         clearTimeout(late);
         if (this.#server !== child) return;
         this.#server = null;
-        reject(new Stop(`The server ended with code ${code}. ${told.trim()}`));
+        reject(new Stop(told || `The server ended by itself. What it said is in ${this.#logName}.`));
         if (!this.#isStopping && this.#hasStarted) this.#restart();
       });
     });
+  }
+
+  get #logName() {
+    return path.join('var/log', `${this.#purpose}-server.log`);
+  }
+
+  #openLog() {
+    fs.mkdirSync(path.join(ROOT, 'var/log'), { recursive: true });
+    const file = path.join(ROOT, this.#logName);
+    const isLong = (fs.statSync(file, { throwIfNoEntry: false })?.size ?? 0) > LOG_BYTES;
+    return fs.openSync(file, isLong ? 'w' : 'a', 0o640);
   }
 
   #restart() {
@@ -200,12 +268,6 @@ export class Supervisor {
         () => undefined, // its own exit starts it again
       );
     }, RESTART_MILLISECOND);
-  }
-
-  async #fail(error) {
-    say(error.message);
-    await this.stop();
-    process.exit(1);
   }
 
   stop() {

@@ -23,7 +23,7 @@ import { Tries } from './persons/tries.ts';
 import { photoRoutes } from './photos/routes.ts';
 import { policyRoutes } from './policy/routes.ts';
 import { createPractice } from './practice/practice.ts';
-import { handleError } from './problem.ts';
+import { errorHandler } from './problem.ts';
 import { References } from './profiles/references.ts';
 import { profileRoutes } from './profiles/routes.ts';
 import { Calculators } from './reckon/calculators.ts';
@@ -44,6 +44,8 @@ export interface AppOptions {
   /** Host names the server answers to, read at each request since the port may be chosen late. */
   readonly hosts: () => ReadonlySet<string>;
   readonly webRoot?: string | undefined;
+  /** Folder of the database, where it lies on this machine. */
+  readonly dataFolder?: string | undefined;
   readonly logLevel?: 'silent' | 'warn' | 'info';
   /** Requests a minute from one address; null: no limit, for benches and tests. Tries to sign in have their own. */
   readonly requestsPerMinute?: number | null;
@@ -56,16 +58,17 @@ export interface AppOptions {
 
 export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const { pool, shopId, clock } = options;
+  const handle = errorHandler(options.dataFolder ?? null);
   const app = Fastify({
     logger: options.logLevel && options.logLevel !== 'silent' ? { level: options.logLevel } : false,
     bodyLimit: 1024 * 1024,
     forceCloseConnections: true,
     https: options.tls ?? null,
-    frameworkErrors: (error, request, reply) => void handleError(error, request, reply),
+    frameworkErrors: (error, request, reply) => void handle(error, request, reply),
   } as FastifyServerOptions).withTypeProvider<ZodTypeProvider>();
   if (options.onRoute) app.addHook('onRoute', options.onRoute);
   app.setValidatorCompiler(validatorCompiler);
-  app.setErrorHandler(handleError);
+  app.setErrorHandler(handle);
   readJson(app);
   guardRequests(app, options.hosts);
 

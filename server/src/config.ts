@@ -10,6 +10,8 @@ const configSchema = z.object({
   ESTUARINE_TLS_KEY: z.string().optional(),
   ESTUARINE_TLS_CERT: z.string().optional(),
   ESTUARINE_WEB: z.string().optional(),
+  /** Folder of the database where it lies on this machine: how full its disk is can be told. */
+  ESTUARINE_DATA: z.string().optional(),
   /** Tries to sign in a minute from one address. */
   ESTUARINE_TRIES_PER_MINUTE: z.coerce.number().int().min(1).max(10_000).default(20),
   ESTUARINE_LOG: z.enum(['silent', 'warn', 'info']).default('warn'),
@@ -25,6 +27,7 @@ export interface Config {
   readonly secret: string;
   readonly tls: { readonly key: string; readonly cert: string } | null;
   readonly webRoot: string | undefined;
+  readonly dataFolder: string | undefined;
   readonly triesPerMinute: number;
   readonly logLevel: 'silent' | 'warn' | 'info';
 }
@@ -41,6 +44,7 @@ export function readConfig(surroundings: NodeJS.ProcessEnv): Config {
   return {
     ...{ databaseUrl: env.DATABASE_URL, host: env.HOST, port: env.PORT, secret: env.ESTUARINE_SECRET },
     tls: key !== undefined && cert !== undefined ? { key, cert } : null,
-    ...{ webRoot: env.ESTUARINE_WEB, logLevel: env.ESTUARINE_LOG, triesPerMinute: env.ESTUARINE_TRIES_PER_MINUTE },
+    ...{ webRoot: env.ESTUARINE_WEB, dataFolder: env.ESTUARINE_DATA },
+    ...{ logLevel: env.ESTUARINE_LOG, triesPerMinute: env.ESTUARINE_TRIES_PER_MINUTE },
   };
 }

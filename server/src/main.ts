@@ -25,6 +25,7 @@ try {
     clock: () => new Date(),
     hosts: () => hosts,
     webRoot: config.webRoot,
+    dataFolder: config.dataFolder,
     logLevel: config.logLevel,
     triesPerMinute: config.triesPerMinute,
     tls: config.tls && { key: readFileSync(config.tls.key, 'utf8'), cert: readFileSync(config.tls.cert, 'utf8') },

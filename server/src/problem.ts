@@ -1,4 +1,5 @@
 /** Every error leaves the server in one shape: problem details (RFC 9457). */
+import fs from 'node:fs';
 import { PROBLEM_PREFIX, type Problem } from '@estuarine/contract';
 import type { Refusal, RefusalCode } from '@estuarine/core';
 import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
@@ -94,12 +95,13 @@ export async function sendProblem(reply: FastifyReply, problem: HttpProblem): Pr
     .send(JSON.stringify(problemBody(problem)));
 }
 
-/** The error handler of the application. */
-export async function handleError(error: FastifyError, request: FastifyRequest, reply: FastifyReply): Promise<void> {
-  await sendProblem(reply, toProblem(error, request));
+/** The error handler of the application. `dataFolder`: of the database, where it lies on this machine. */
+export function errorHandler(dataFolder: string | null) {
+  return (error: FastifyError, request: FastifyRequest, reply: FastifyReply): Promise<void> =>
+    sendProblem(reply, toProblem(error, request, dataFolder));
 }
 
-function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
+function toProblem(error: FastifyError, request: FastifyRequest, dataFolder: string | null): HttpProblem {
   if (error instanceof HttpProblem) return error;
   if (hasZodFastifySchemaValidationErrors(error)) {
     const first = error.validation[0];
@@ -119,6 +121,12 @@ function toProblem(error: FastifyError, request: FastifyRequest): HttpProblem {
   if (status === 415) return new HttpProblem(415, 'contentType', 'That content type is not taken here: JSON, and JPEG for photographs.');
   if (status === 429) return new HttpProblem(429, 'tooMany', 'Too many requests in a short time. Wait a little.');
   if (status >= 400 && status < 500) return new HttpProblem(400, 'unreadable', 'The request could not be read as JSON. Nothing was kept.');
+  if (isDiskFull(error) || (isConnectionLost(error) && isNearlyFull(dataFolder)))
+    return new HttpProblem(
+      503,
+      'diskFull',
+      'The disk of the server is full. Nothing was kept. Free some space there; what waits on the devices follows by itself.',
+    );
   if (isFull(error))
     return new HttpProblem(503, 'busy', 'The database takes no more connections just now. Nothing was kept; send it again.');
   if (isConnectionLost(error))
@@ -134,6 +142,23 @@ function asIndex(part: string): string | number {
 /** Too many clients, or one that waited too long for a connection of ours. */
 function isFull(error: { code?: string; message: string }): boolean {
   return /^53[34]00$/.test(error.code ?? '') || error.message.includes('timeout exceeded when trying to connect');
+}
+
+function isDiskFull(error: { code?: string }): boolean {
+  return error.code === '53100' || error.code === 'ENOSPC';
+}
+
+/** A database that finds no room for its log ends: all that can be told then is what is left of its disk. */
+const LEAST_FREE_BYTES = 32e6;
+
+function isNearlyFull(dataFolder: string | null): boolean {
+  if (dataFolder === null) return false;
+  try {
+    const { bavail, bsize } = fs.statfsSync(dataFolder);
+    return bavail * bsize < LEAST_FREE_BYTES;
+  } catch {
+    return false;
+  }
 }
 
 function isConnectionLost(error: { code?: string; message: string }): boolean {

@@ -1,7 +1,9 @@
+import fs from 'node:fs';
+import { jest } from '@jest/globals';
 import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
 import type { Act, StockModule } from '@estuarine/core';
 import { inTransaction } from '../src/database/database.ts';
-import { handleError, HttpProblem } from '../src/problem.ts';
+import { errorHandler, HttpProblem } from '../src/problem.ts';
 import { findHead, readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
 import { rebuild } from '../src/rebuild.ts';
@@ -226,13 +228,31 @@ it('outlives a connection that the database ends between two statements of a tra
     await client.query('select 1');
   });
   const error: unknown = await ended.catch((reason: unknown) => reason);
-  const told = { status: 0 };
-  const reply = { header: () => reply, type: () => reply, send: () => reply, code: (status: number) => ((told.status = status), reply) };
-  await handleError(
-    error as FastifyError,
-    { log: { error: () => undefined } } as unknown as FastifyRequest,
-    reply as unknown as FastifyReply,
-  );
-  expect(told.status).toBe(503);
+  expect(await answerTo(error)).toMatchObject({ status: 503, type: 'urn:estuarine:notReady' });
   expect((await db.pool.query('select 1 as one')).rows).toEqual([{ one: 1 }]);
+});
+
+/** The problem that an error comes out as. */
+async function answerTo(error: unknown, dataFolder: string | null = null): Promise<unknown> {
+  let sent = '';
+  const reply = { header: () => reply, type: () => reply, code: () => reply, send: (body: string) => ((sent = body), reply) };
+  const request = { log: { error: () => undefined } } as unknown as FastifyRequest;
+  await errorHandler(dataFolder)(error as FastifyError, request, reply as unknown as FastifyReply);
+  return JSON.parse(sent) as unknown;
+}
+
+it('says that the disk is full, where the database says so and where that ended it', async () => {
+  const full = { status: 503, type: 'urn:estuarine:diskFull', detail: expect.stringContaining('Free some space') };
+  expect(await answerTo(Object.assign(new Error('could not extend file'), { code: '53100' }))).toMatchObject(full);
+  const lost = Object.assign(new Error('connect'), { code: 'ECONNREFUSED' });
+  const roomy = jest.spyOn(fs, 'statfsSync');
+  try {
+    roomy.mockReturnValue({ bavail: 10, bsize: 4096 } as never);
+    expect(await answerTo(lost, '/data')).toMatchObject(full);
+    expect(await answerTo(lost)).toMatchObject({ status: 503, type: 'urn:estuarine:notReady' });
+    roomy.mockReturnValue({ bavail: 1e6, bsize: 4096 } as never);
+    expect(await answerTo(lost, '/data')).toMatchObject({ status: 503, type: 'urn:estuarine:notReady' });
+  } finally {
+    roomy.mockRestore();
+  }
 });

@@ -28,6 +28,7 @@ const act = (one: Act) => app.inject({ method: 'POST', url: `/api/jobs/${jobId}/
 const hashOf = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 const put = (photoId: string, payload: Buffer, type = 'image/jpeg') =>
   app.inject({ method: 'PUT', url: `/api/jobs/${jobId}/photos/${photoId}`, payload, headers: { cookie, 'content-type': type } });
+const withComment = (jpeg: Buffer): Buffer => Buffer.concat([jpeg.subarray(0, 2), Buffer.from([0xff, 0xfe, 0, 8]), Buffer.from('51.5 N'), jpeg.subarray(2)]); // prettier-ignore
 const get = (photoId: string, size = 'picture') =>
   app.inject({ method: 'GET', url: `/api/jobs/${jobId}/photos/${photoId}?size=${size}`, headers: { cookie } });
 const taken = (photoId: string, picture: Buffer) => ({
@@ -76,6 +77,9 @@ describe('a photograph', () => {
       422,
       'cameraData',
     ],
+    ['one with a comment', async () => withComment(await plain().jpeg().toBuffer()), 'image/jpeg', 422, 'cameraData'],
+    ['one with another behind it', async () => Buffer.concat([await plain().jpeg().toBuffer(), await plain().jpeg().toBuffer()]), 'image/jpeg', 422, 'cameraData'], // prettier-ignore
+    ['one with colours of its own', () => plain().withIccProfile('p3').jpeg().toBuffer(), 'image/jpeg', 422, 'cameraData'],
     ['one still to be turned', () => plain().withMetadata({ orientation: 6 }).jpeg().toBuffer(), 'image/jpeg', 422, 'cameraData'],
   ])('is refused when it is %s, and nothing is kept', async (what, make, type, status, code) => {
     const id = `bad-${hashOf(Buffer.from(what)).slice(0, 8)}`;

@@ -1,5 +1,5 @@
-/** Whether bytes are a photograph that may be kept: a JPEG that decodes, small enough, without what the camera wrote beside it. */
-import { PHOTO } from '@estuarine/core';
+/** Whether bytes are a photograph that may be kept: a JPEG that decodes, small enough, and nothing besides. */
+import { findBesides, PHOTO } from '@estuarine/core';
 import sharp from 'sharp';
 import { HttpProblem } from '../problem.ts';
 
@@ -15,20 +15,16 @@ export async function readPicture(bytes: Buffer): Promise<Picture> {
   // the head of every JPEG; what else may be hidden in a picture is not even handed to the decoder
   if (bytes.length < 4 || bytes.readUInt16BE(0) !== 0xffd8)
     throw new HttpProblem(415, 'contentType', 'Only JPEG pictures are taken here. Nothing was kept.');
+  const besides = findBesides(bytes);
+  if (besides.kind === 'refused') throw besides.code === 'unreadable' ? unreadable() : moreThanPicture(besides.message);
   const image = sharp(bytes, { failOn: 'error', limitInputPixels: PHOTO.longestSide ** 2 });
   try {
-    const { width, height, exif, xmp, iptc, orientation } = await image.metadata();
+    const { width, height } = await image.metadata();
     if (Math.max(width, height) > PHOTO.longestSide)
       throw new HttpProblem(
         422,
         'tooLarge',
         `The picture is ${width} by ${height}; the longest side goes to ${PHOTO.longestSide}. Nothing was kept.`,
-      );
-    if (exif || xmp || iptc || (orientation ?? 1) !== 1)
-      throw new HttpProblem(
-        422,
-        'cameraData',
-        'The picture still carries what the camera wrote, such as the place. Send it without. Nothing was kept.',
       );
     const small = await image
       .resize(PHOTO.smallSide, PHOTO.smallSide, { fit: 'inside', withoutEnlargement: true })
@@ -37,6 +33,18 @@ export async function readPicture(bytes: Buffer): Promise<Picture> {
     return { width, height, small };
   } catch (error) {
     if (error instanceof HttpProblem) throw error;
-    throw new HttpProblem(422, 'unreadable', 'The picture cannot be read: it is cut short or damaged. Nothing was kept.');
+    throw unreadable();
   }
+}
+
+function unreadable(): HttpProblem {
+  return new HttpProblem(422, 'unreadable', 'The picture cannot be read: it is cut short or damaged. Nothing was kept.');
+}
+
+function moreThanPicture(what: string): HttpProblem {
+  return new HttpProblem(
+    422,
+    'cameraData',
+    `The picture carries more than what it shows, and that may be where it was taken. ${what} Send it without. Nothing was kept.`,
+  );
 }

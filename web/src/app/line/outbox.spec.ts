@@ -41,6 +41,7 @@ class FakeApi {
   fault: (acts: readonly SentAct[], jobId: string) => number | 'unreachable' | null = () => 'unreachable';
   outcome: (act: SentAct) => Outcome = () => ({ kind: 'kept' });
   retryMillisecond: number | null = null;
+  code = 'x';
 
   post(path: string, _schema: unknown, body: { acts: SentAct[] }): Promise<Reply<unknown>> {
     const jobId = path.split('/')[3] ?? '';
@@ -48,7 +49,11 @@ class FakeApi {
     const fault = this.fault(body.acts, jobId);
     if (fault === 'unreachable') return Promise.resolve({ kind: 'unreachable' });
     if (fault !== null)
-      return Promise.resolve({ kind: 'problem', problem: problemOf(fault, 'so'), retryMillisecond: this.retryMillisecond });
+      return Promise.resolve({
+        kind: 'problem',
+        problem: { ...problemOf(fault, 'so'), type: `urn:estuarine:${this.code}` },
+        retryMillisecond: this.retryMillisecond,
+      });
     const outcomes = body.acts.map((act) => {
       const outcome = this.outcome(act);
       if (outcome.kind === 'refused') return { kind: 'refused', problem: problemOf(outcome.status, outcome.detail) };
@@ -340,6 +345,20 @@ describe('the outbox', () => {
     expect(api.posts.length).toBeGreaterThanOrEqual(2);
     expect(api.posts.length).toBeLessThanOrEqual(5);
   }, 15_000);
+
+  it('says that the disk of the server is full, for as long as that is so, and drops nothing', async () => {
+    const { api, connect, outbox } = setUp();
+    await outbox.put('a', fact(false));
+    expect(outbox.hindrance()).toBeNull();
+    api.code = 'diskFull';
+    await connect(() => 503);
+    await until(() => outbox.hindrance() !== null);
+    expect(outbox.hindrance()).toBe('the disk of the server is full');
+    expect([outbox.waiting().length, outbox.refused().length]).toEqual([1, 0]);
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(outbox.hindrance()).toBeNull();
+  });
 
   it('goes on at once when the stream is back', async () => {
     const { api, connect, isLive, outbox } = setUp();

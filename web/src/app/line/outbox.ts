@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { BATCH_LIMIT, batchAnswerSchema, type Papers, type Problem } from '@estuarine/contract';
+import { BATCH_LIMIT, batchAnswerSchema, problemCode, type Papers, type Problem } from '@estuarine/contract';
 import { ACT_TRAITS, isActType, versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
@@ -36,6 +36,7 @@ export class Outbox {
   readonly #link = inject(Link);
   readonly #acts = signal<readonly WaitingAct[]>([]);
   readonly #failure = signal<string | null>(null);
+  readonly #hindrance = signal<string | null>(null);
   /** Acts that have left: a word of another tab that was under way does not bring them back. */
   readonly #gone = new Set<number>();
   #isLeading = false;
@@ -55,6 +56,9 @@ export class Outbox {
   readonly refused = computed(() => this.#acts().filter((a) => a.refused !== null));
   /** Why an act could not even be put on this device; null while all is well. */
   readonly failure = this.#failure.asReadonly();
+
+  /** What keeps the server from keeping anything, where it says so itself; null while it does not. */
+  readonly hindrance = this.#hindrance.asReadonly();
 
   /** Done when the acts on the device's disk were read for the first time. */
   readonly loaded: Promise<void>;
@@ -220,6 +224,8 @@ export class Outbox {
     if (!first) return true;
     const path = `/api/jobs/${encodeURIComponent(first.jobId)}/batches`;
     const reply = await this.#api.post(path, batchAnswerSchema, { acts: batch.map((a) => a.sent) });
+    const isFull = reply.kind === 'problem' && problemCode(reply.problem) === 'diskFull';
+    this.#hindrance.set(isFull ? 'the disk of the server is full' : null);
     if (reply.kind === 'answer' && reply.value.outcomes.length === batch.length) return this.#settle(batch, reply.value.outcomes);
     if (reply.kind === 'problem' && !LATER.has(reply.problem.status)) {
       // which act it is that the server fails on, or does not even read, is found by halves

@@ -51,6 +51,8 @@ export class KeptLine {
       const count = waiting.filter((a) => isTheirs(a) && a.sent.by === other).length;
       return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
     }
+    const hindrance = this.#outbox.hindrance();
+    if (hindrance !== null) return { text: `${acts(waiting.length)} on this device: ${hindrance}`, isWaiting: true };
     return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
   });
 }

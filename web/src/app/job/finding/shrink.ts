@@ -1,5 +1,5 @@
 /** A photograph made fit to be kept: turned upright, no larger than the server takes, and without what the camera wrote beside it. */
-import { PHOTO, refuse, answer, type Result } from '@estuarine/core';
+import { leaveOutBesides, PHOTO, refuse, answer, type Result } from '@estuarine/core';
 
 export interface Shrunk {
   readonly blob: Blob;
@@ -41,7 +41,11 @@ export async function shrinkPhoto(file: Blob): Promise<Result<Shrunk>> {
       canvas.getContext('2d')?.drawImage(bitmap, 0, 0, width, height);
       for (const quality of QUALITIES) {
         const blob = await canvas.convertToBlob({ type: 'image/jpeg', quality });
-        if (blob.size <= PHOTO.byte) return answer({ blob, width, height });
+        if (blob.size > PHOTO.byte) continue;
+        // some browsers write colours and sizes beside the picture: the server takes nothing but what is seen
+        const left = leaveOutBesides(new Uint8Array(await blob.arrayBuffer()));
+        if (left.kind === 'refused') return left;
+        return answer({ blob: new Blob([left.value.slice()], { type: 'image/jpeg' }), width, height });
       }
       longest = Math.round(longest * 0.7);
     }
