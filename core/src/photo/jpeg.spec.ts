@@ -1,10 +1,15 @@
 import { findBesides, leaveOutBesides } from './jpeg.ts';
 
 const segment = (marker: number, ...data: number[]): number[] => [0xff, marker, (data.length + 2) >> 8, (data.length + 2) & 0xff, ...data];
-const text = (word: string): number[] => [...word].map((c) => c.charCodeAt(0));
+const text = (word: string): number[] => Array.from(word, (c) => c.charCodeAt(0));
 const START = [0xff, 0xd8];
 const HEAD = segment(0xe0, ...text('JFIF\0'), 1, 2, 0, 0, 1, 0, 1, 0, 0);
-const TABLES = [...segment(0xdb, 0, 1, 2, 3), ...segment(0xc4, 0, 1), ...segment(0xc0, 8, 0, 1, 0, 1, 1, 1, 0x11, 0), ...segment(0xdd, 0, 4)];
+const TABLES = [
+  ...segment(0xdb, 0, 1, 2, 3),
+  ...segment(0xc4, 0, 1),
+  ...segment(0xc0, 8, 0, 1, 0, 1, 1, 1, 0x11, 0),
+  ...segment(0xdd, 0, 4),
+];
 /** Data with a stuffed byte, a restart, and the bytes of a comment that is none. */
 const SCAN = [...segment(0xda, 1, 1, 0, 0, 63, 0), 1, 0xff, 0x00, 0xfe, 2, 0xff, 0xd3, 7];
 const END = [0xff, 0xd9];
@@ -22,7 +27,11 @@ describe('a JPEG', () => {
   });
 
   it.each<[string, number[], RegExp]>([
-    ['the place in a comment', [...START, ...HEAD, ...segment(0xfe, ...text('51.5 N')), ...TABLES, ...SCAN, ...END], /^A comment at byte 20/],
+    [
+      'the place in a comment',
+      [...START, ...HEAD, ...segment(0xfe, ...text('51.5 N')), ...TABLES, ...SCAN, ...END],
+      /^A comment at byte 20/,
+    ],
     ['what a camera wrote', [...START, ...segment(0xe1, ...text('Exif\0\0')), ...TABLES, ...SCAN, ...END], /APP1\)/],
     ['a second picture by its list', [...START, ...HEAD, ...segment(0xe2, ...text('MPF\0')), ...TABLES, ...SCAN, ...END], /APP2\)/],
     ['a box of claims', [...START, ...HEAD, ...segment(0xeb, ...text('JP')), ...TABLES, ...SCAN, ...END], /APP11\)/],
