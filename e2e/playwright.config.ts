@@ -28,7 +28,8 @@ export default defineConfig({
   projects: [
     { name: 'tests', testIgnore: /shots|speed|trials/ },
     { name: 'shots', testMatch: /shots/ },
-    { name: 'speed', testMatch: /speed/ },
+    // a trace takes a picture of the whole page at every key
+    { name: 'speed', testMatch: /speed/, use: { trace: 'off' } },
     { name: 'trials', testMatch: /trials/, use: { trace: 'off' } },
   ],
 });
