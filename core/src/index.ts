@@ -77,11 +77,13 @@ export {
   FIGURES,
   figureFloor,
   figureFormat,
+  sentencesAgainst,
   verdictLimitsSchema,
   type Figure,
   type ModuleVerdict,
   type Verdict,
   type VerdictLimits,
+  type VerdictReason,
 } from './reading/verdict.ts';
 export { findExposure, listIslands, type Exposure, type Island } from './pack/exposure.ts';
 export { findCuts, type Cuts } from './pack/cuts.ts';

@@ -27,6 +27,8 @@ export async function openJob(page: Page, label: string, { isAway = false, profi
 
 export async function startSweep(page: Page, kind: 'Open circuit' | 'After rest' | 'Under load'): Promise<void> {
   await page.getByLabel('Sweep', { exact: true }).getByRole('button', { name: kind }).click();
+  // by the clock of the test it rested for seconds
+  if (kind === 'After rest') await page.getByLabel('Rested, h').fill('12');
   await page.getByRole('button', { name: 'Start the sweep' }).click();
   await field(page).focus();
 }

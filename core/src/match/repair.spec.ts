@@ -85,16 +85,34 @@ describe('planSchool', () => {
     nominal: { capacityAh: 6.5, resistanceMilliohm: 27 },
   };
 
-  it('says which capacities it had to assume, and at what: the middle of the shelf, else the nominal value', () => {
-    const plan = planSchool('spotRepair', input);
-    expect(plan).toMatchObject({ kind: 'answer', value: { assumedPlaces: [1, 2, 3, 5, 6], assumedCapacityAh: 5.545, shortfall: 0 } });
-    const bare = planSchool('spotRepair', {
-      ...input,
-      rejects: [],
-      survivors: [...input.survivors, { ...placed(4, 3), capacityAh: null }],
-      shelf: [],
+  it('says which capacities it had to assume, and at what: the middle of those that were measured', () => {
+    const measured = input.survivors.map((s) => (s.place === 2 ? { ...s, capacityAh: 5.4 } : s));
+    expect(planSchool('spotRepair', { ...input, survivors: measured })).toMatchObject({
+      kind: 'answer',
+      value: { assumedPlaces: [1, 3, 5, 6], assumedCapacityAh: 5.4, shortfall: 0 },
     });
-    expect(bare).toMatchObject({ kind: 'answer', value: { assumedCapacityAh: 6.5 } });
+  });
+
+  it.each(['spotRepair', 'spotRepairReordered'] as const)('matches nothing by capacities that nobody measured: %s', (school) => {
+    expect(planSchool(school, input)).toMatchObject({ kind: 'refused', code: 'empty', path: ['survivors'] });
+  });
+
+  it('takes nothing from the shelf that the limits of the shop, or the pack it would sit in, would reject', () => {
+    const drops = Array.from({ length: 12 }, (_, i) => ({
+      ...{ id: `m${i + 1}`, place: i + 1, capacityAh: 5 + i / 100, resistanceMilliohm: 25, restDropMillivolt: 48 + (i % 5) },
+    }));
+    const lossy = { id: 'lossy', capacityAh: 5.05, resistanceMilliohm: 25, restDropMillivolt: 900 };
+    const good = { id: 'good', capacityAh: 4.6, resistanceMilliohm: 29, restDropMillivolt: 52 };
+    const pack: SchoolInput = {
+      ...{ survivors: drops.slice(1), rejects: drops.slice(0, 1), shelf: [lossy, good], blockSizes: [2, 2, 2, 2, 2, 2] },
+      ...{ heatWeights: Array<number>(12).fill(1), nominal: input.nominal },
+    };
+    const plan = planSchool('spotRepair', pack);
+    expect(plan).toMatchObject({ value: { fromShelf: ['good'], excluded: [{ id: 'lossy', reasons: ['restDropCrowd'] }] } });
+    expect(planSchool('spotRepair', { ...pack, limits: { maxRestDropMillivolt: 50 } })).toMatchObject({ value: { shortfall: 1 } });
+    const few = { ...pack, survivors: drops.slice(1).map((s) => ({ ...s, restDropMillivolt: null })) };
+    expect(planSchool('spotRepair', few)).toMatchObject({ value: { fromShelf: ['lossy'] } });
+    expect(planSchool('spotRepair', { ...few, limits: { maxRestDropMillivolt: 60 } })).toMatchObject({ value: { fromShelf: ['good'] } });
   });
 
   it('builds a whole matched set from the shelf alone', () => {

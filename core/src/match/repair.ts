@@ -4,10 +4,12 @@
  * least range of block means; with `reorder` all modules are arranged anew.
  */
 import { answer, refuse, type Result } from '../result.ts';
+import { DEFAULT_LIMITS } from '../reading/verdict.ts';
 import { describeCrowd } from '../stats/robust.ts';
 import { arrangeModules } from './arrange.ts';
 import { compareIds, type PoolModule, type SearchContext } from './module.ts';
 import { blockMeans, placesOf, rangeOfBlocks } from './partition.ts';
+import { findReasons, type ExclusionReason, type SelectLimits } from './select.ts';
 
 export interface PlacedModule extends PoolModule {
   /** 1-based place in the string. */
@@ -20,6 +22,8 @@ export interface RepairInput {
   readonly shelf: readonly PoolModule[];
   readonly blockSizes: readonly number[];
   readonly heatWeights?: readonly number[] | undefined;
+  /** Of the shop; a module of the shelf beyond them replaces nothing. */
+  readonly limits?: SelectLimits | undefined;
   readonly reorder?: boolean | undefined;
   readonly timeLimitMillisecond?: number | undefined;
   /** Taken for a survivor whose figure was not measured; without it such a survivor is refused. Never used to choose replacements. */
@@ -36,7 +40,7 @@ export interface Repair {
   /** How many replacements the shelf cannot give; the plan then stands empty. */
   readonly shortfall: number;
   /** Shelf modules left out, as they lack a figure that the comparison needs. */
-  readonly excluded: readonly { readonly id: string; readonly reasons: readonly 'missing'[] }[];
+  readonly excluded: readonly { readonly id: string; readonly reasons: readonly ExclusionReason[] }[];
   readonly lowerBoundAh: number;
   readonly proven: boolean;
 }
@@ -50,10 +54,14 @@ export function repairStack(input: RepairInput, context: SearchContext = {}): Re
   const refusal = checkInput(input);
   if (refusal) return refusal;
   const { survivors, rejects } = input;
-  const usable = input.shelf.filter((m) => isNumber(m.capacityAh) && isNumber(m.resistanceMilliohm));
-  const excluded = input.shelf
-    .filter((m) => !usable.includes(m))
-    .map((m) => ({ id: m.id, reasons: ['missing' as const] }))
+  const losesTooMuch = restDropJudge(survivors);
+  const judged = input.shelf.map((module) => ({
+    module,
+    reasons: [...findReasons(module, input.limits ?? {}), ...(losesTooMuch(module) ? (['restDropCrowd'] as const) : [])],
+  }));
+  const usable = judged.flatMap(({ module, reasons }) => (reasons.length === 0 ? [module] : []));
+  const excluded = judged
+    .flatMap(({ module: { id }, reasons }) => (reasons.length > 0 ? [{ id, reasons }] : []))
     .sort((a, b) => compareIds(a.id, b.id));
   const shortfall = Math.max(0, rejects.length - usable.length);
   if (shortfall > 0) {
@@ -66,6 +74,15 @@ export function repairStack(input: RepairInput, context: SearchContext = {}): Re
 
 function isNumber(value: number | null | undefined): value is number {
   return typeof value === 'number';
+}
+
+/** Whether a module loses more at rest than those it would sit among, as a module of the pack is judged; false where too few are known. */
+function restDropJudge(survivors: readonly PoolModule[]): (module: PoolModule) => boolean {
+  const drops = survivors.map((s) => s.restDropMillivolt).filter(isNumber);
+  if (drops.length < DEFAULT_LIMITS.crowdSize) return () => false;
+  const { median: middle, scale } = describeCrowd(drops);
+  const most = middle + Math.max(DEFAULT_LIMITS.floorDropMillivolt, DEFAULT_LIMITS.rejectZ * scale);
+  return ({ restDropMillivolt: drop }) => isNumber(drop) && drop > most;
 }
 
 function closest(shelf: readonly PoolModule[], survivors: readonly PoolModule[], count: number): PoolModule[] {

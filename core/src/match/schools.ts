@@ -78,6 +78,12 @@ function planMatchedSet(input: SchoolInput, context: SearchContext): Result<Scho
 
 function planRepair(school: 'spotRepair' | 'spotRepairReordered', input: SchoolInput, context: SearchContext): Result<SchoolPlan> {
   if (input.survivors.length === 0) return refuse('empty', 'No module of this pack is left to repair around.', ['survivors']);
+  if (input.survivors.every((s) => s.capacityAh == null))
+    return refuse(
+      'empty',
+      'The capacity of no module that stays was measured: there is nothing to match by. Measure it, or take a matched set.',
+      ['survivors'],
+    );
   const fallback = {
     capacityAh:
       middleOf(input.survivors.map((s) => s.capacityAh)) ?? middleOf(input.shelf.map((s) => s.capacityAh)) ?? input.nominal.capacityAh,
@@ -86,9 +92,12 @@ function planRepair(school: 'spotRepair' | 'spotRepairReordered', input: SchoolI
       middleOf(input.shelf.map((s) => s.resistanceMilliohm)) ??
       input.nominal.resistanceMilliohm,
   };
-  const { survivors, rejects, shelf, blockSizes, heatWeights, timeLimitMillisecond } = input;
+  const { survivors, rejects, shelf, blockSizes, heatWeights, limits, timeLimitMillisecond } = input;
   const reorder = school === 'spotRepairReordered';
-  const repaired = repairStack({ survivors, rejects, shelf, blockSizes, heatWeights, reorder, timeLimitMillisecond, fallback }, context);
+  const repaired = repairStack(
+    { survivors, rejects, shelf, blockSizes, heatWeights, limits, reorder, timeLimitMillisecond, fallback },
+    context,
+  );
   if (repaired.kind === 'refused') return repaired;
   const { blocks, replacements, shortfall, ...figures } = repaired.value;
   if (shortfall > 0) return answer({ ...emptyPlan(school, shortfall), excluded: figures.excluded });

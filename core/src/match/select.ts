@@ -21,7 +21,7 @@ export interface SelectInput {
   readonly lambda?: number | undefined;
 }
 
-export type ExclusionReason = 'missing' | 'minCapacityAh' | 'maxResistanceMilliohm' | 'maxRestDropMillivolt';
+export type ExclusionReason = 'missing' | 'minCapacityAh' | 'maxResistanceMilliohm' | 'maxRestDropMillivolt' | 'restDropCrowd';
 
 export interface Selection {
   /** In id order; empty when there are too few. */
@@ -84,7 +84,8 @@ export function selectModules(input: SelectInput): Result<Selection> {
   });
 }
 
-function findReasons(module: PoolModule, limits: SelectLimits): ExclusionReason[] {
+/** Why limits keep a module out; empty where they do not. */
+export function findReasons(module: PoolModule, limits: SelectLimits): ExclusionReason[] {
   const { capacityAh, resistanceMilliohm, restDropMillivolt } = module;
   const maxDrop = limits.maxRestDropMillivolt ?? null;
   // a rest drop is only missed where a limit on it is set

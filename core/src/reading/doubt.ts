@@ -5,7 +5,7 @@
 import { sayUnlikely, type ModuleFigurePlan, type ModuleQuantity } from '../quantity/module-quantities.ts';
 import { median } from '../stats/robust.ts';
 
-export const DOUBTS = ['unlikelyValue', 'repeatedValue', 'stuckMeter', 'swappedNeighbours', 'rowShifted'] as const;
+export const DOUBTS = ['unlikelyValue', 'repeatedValue', 'stuckMeter', 'swappedNeighbours', 'rowShifted', 'risesUnderLoad'] as const;
 
 export interface Doubt {
   readonly kind: (typeof DOUBTS)[number];
@@ -35,14 +35,27 @@ export function doubtUnlikely(rows: Partial<Record<ModuleQuantity, Row>>, type: 
   );
 }
 
-/** Doubts within one sweep. */
-export function doubtSweep(row: Row): Doubt[] {
+/** Places whose voltage rose when the load came on, which no module's does: leads, rows or columns are swapped. */
+export function doubtLoad(unloaded: Row, loaded: Row, resolution: number): Doubt[] {
+  return [...loaded].flatMap(([place, under]): Doubt[] => {
+    const before = unloaded.get(place);
+    if (before === undefined || under <= before + resolution) return [];
+    const sentence = `Module ${place} reads ${under} V under load and ${before} V without: no voltage rises under load. Read both again.`;
+    return [{ kind: 'risesUnderLoad', places: [place], sentence }];
+  });
+}
+
+/**
+ * Doubts within one sweep.
+ * @param least how many times running the same value is a repeat
+ */
+export function doubtSweep(row: Row, least = REPEAT_RUN): Doubt[] {
   const places = [...row.keys()].sort((a, b) => a - b);
   const doubts: Doubt[] = [];
   let run: number[] = [];
   const close = (): void => {
     const value = run[0] === undefined ? undefined : row.get(run[0]);
-    if (run.length >= REPEAT_RUN && value !== undefined) {
+    if (run.length >= least && value !== undefined) {
       const where = `Modules ${run[0]} to ${run[run.length - 1]}`;
       doubts.push(
         run.length >= STUCK_RUN

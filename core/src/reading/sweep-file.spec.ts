@@ -10,6 +10,16 @@ function read(lines: string[], delimiter = ','): SweepFile {
 }
 
 describe('readSweepFile', () => {
+  it.each([
+    ['Modul Nr;Spannung 1;Spannung 2;Kapazität', ['module', 'openCircuitVolt', 'restVolt', 'capacityAh']],
+    ['Module No.;Voltage 1 (V);Voltage 2 (V);R', ['module', 'openCircuitVolt', 'restVolt', 'resistanceMilliohm']],
+    ['Modulnummer;U_1;U_2', ['module', 'openCircuitVolt', 'restVolt']],
+  ])('guesses the columns of %s', (heading, keys) => {
+    const cells = heading.split(';');
+    const grid = [cells, ...[1, 2, 3].map((n) => cells.map((_, i) => (i === 0 ? String(n) : '7.8')))];
+    expect(describeSweepFile(grid, target).columns.map((c) => c.key)).toEqual(keys);
+  });
+
   it('reads units from the heading into volt', () => {
     expect(read(['Sweep of Tuesday', 'no.\tU1 [mV]\tU2 [mV]', '1\t7845\t7823'], '\t')).toEqual({
       kind: 'read',

@@ -1,4 +1,4 @@
-import { DEFAULT_LIMITS, judgeModules, type Figure, type ModuleFigures, type VerdictLimits } from './verdict.ts';
+import { DEFAULT_LIMITS, judgeModules, sentencesAgainst, type Figure, type ModuleFigures, type VerdictLimits } from './verdict.ts';
 
 function crowd(figure: Figure, values: readonly number[]): ModuleFigures[] {
   return values.map((value, i) => ({ place: i + 1, figures: { [figure]: value } }));
@@ -27,6 +27,18 @@ describe('judgeModules', () => {
   it('lets differences up to the floor pass, whatever their z', () => {
     expect(verdicts('restDropMillivolt', [...DROPS, 36]).at(-1)).toBe('keep'); // 15 mV above 21, the floor itself
     expect(verdicts('restDropMillivolt', [...DROPS, 37]).at(-1)).toBe('reject');
+  });
+
+  it('makes suspect by open-circuit voltage alone, rejects by it only where the shop says so or a cell is dead', () => {
+    const volts = [7.85, 7.851, 7.849, 7.85, 7.852, 7.848, 7.85, 7.851, 7.6];
+    const [last] = judgeModules(crowd('openCircuitVolt', volts), 'nimh', DEFAULT_LIMITS).slice(-1);
+    expect(last).toMatchObject({ verdict: 'watch', reasons: [{ rule: 'crowd', limit: 2.5 }] });
+    expect(last?.reasons[0]?.sentence).toMatch(/One voltage alone rejects nothing/);
+    expect(verdicts('openCircuitVolt', volts, { ...DEFAULT_LIMITS, openCircuitRejectZ: 6 }).at(-1)).toBe('reject');
+    expect(verdicts('openCircuitVolt', [...volts.slice(0, 8), 6.6]).at(-1)).toBe('reject');
+    const confirmed = volts.map((v, i) => ({ place: i + 1, figures: { openCircuitVolt: v, restDropMillivolt: v < 7.7 ? 300 : 20 + i } }));
+    expect(judgeModules(confirmed, 'nimh', DEFAULT_LIMITS).at(-1)).toMatchObject({ verdict: 'reject', reasons: [{ verdict: 'reject' }, { verdict: 'watch' }] }); // prettier-ignore
+    expect(sentencesAgainst(judgeModules(confirmed, 'nimh', DEFAULT_LIMITS).at(-1) ?? { reasons: [] })).toHaveLength(2);
   });
 
   it('does not judge a crowd of fewer than eight', () => {

@@ -23,6 +23,8 @@ const optionalLimit = z.number().min(0).max(1e6).nullable();
 export const verdictLimitsSchema = z.strictObject({
   watchZ: positive,
   rejectZ: positive,
+  /** From where the voltage of an open-circuit reading alone rejects; null: it only makes a module suspect, and something else must confirm it. */
+  openCircuitRejectZ: positive.nullable().default(null),
   /** Fewest readings of a figure that make a crowd. */
   crowdSize: z.int().min(3).max(1000),
   floorOpenCircuitMillivolt: z.number().min(0).max(1e6),
@@ -31,6 +33,8 @@ export const verdictLimitsSchema = z.strictObject({
   floorCapacityShare: z.number().min(0).max(10),
   /** A dead cell: this share of one cell's nominal voltage below the median. */
   deadCellShare: z.number().positive().max(2),
+  /** A rest of fewer hours is not judged: what a module loses at first says little (common practice, no source). */
+  leastRestHour: z.number().min(0).max(1000).default(1),
   minOpenCircuitVolt: optionalLimit,
   maxRestDropMillivolt: optionalLimit,
   maxResistanceMilliohm: optionalLimit,
@@ -41,12 +45,14 @@ export type VerdictLimits = z.infer<typeof verdictLimitsSchema>;
 export const DEFAULT_LIMITS: VerdictLimits = {
   watchZ: 2.5,
   rejectZ: 3.5,
+  openCircuitRejectZ: null,
   crowdSize: 8,
   floorOpenCircuitMillivolt: 10,
   floorDropMillivolt: 15,
   floorResistanceShare: 0.1,
   floorCapacityShare: 0.05,
   deadCellShare: 0.8,
+  leastRestHour: 1,
   minOpenCircuitVolt: null,
   maxRestDropMillivolt: null,
   maxResistanceMilliohm: null,
@@ -152,6 +158,11 @@ export function judgeModules(
   });
 }
 
+/** Everything that speaks against a module, the worst first; empty where nothing does. */
+export function sentencesAgainst({ reasons }: Pick<ModuleVerdict, 'reasons'>): string[] {
+  return reasons.filter((r) => r.verdict === 'reject' || r.verdict === 'watch').map((r) => r.sentence);
+}
+
 interface Measured {
   readonly place: number;
   readonly value: number;
@@ -189,12 +200,17 @@ function judgeDeadCells(measured: readonly Measured[], chemistry: Chemistry, lim
   }
 }
 
+const CONFIRM = ' One voltage alone rejects nothing: let it rest, load it or measure its capacity.';
+
 function judgeByCrowd(figure: Figure, measured: readonly Measured[], limits: VerdictLimits, resolution: number, add: Add): void {
   const { median: middle, scale } = describeCrowd(
     measured.map((m) => m.value),
     resolution,
   );
   const floor = figureFloor(figure, limits, middle);
+  // one voltage tells the charge a module has, not yet its health
+  const isSuspectOnly = figure === 'openCircuitVolt' && limits.openCircuitRejectZ === null;
+  const rejectZ = figure === 'openCircuitVolt' ? (limits.openCircuitRejectZ ?? Infinity) : limits.rejectZ;
   const { bad, unit } = QUANTITIES[figure];
   // differences carry no more digits than the readings: without this, 15 mV could exceed a floor of 15 mV by rounding
   const slack = resolution / 1000;
@@ -203,8 +219,8 @@ function judgeByCrowd(figure: Figure, measured: readonly Measured[], limits: Ver
     const modifiedZ = scale > 0 ? worse / scale : 0;
     const counts = Math.abs(worse) > floor + slack;
     const side = counts && modifiedZ <= -limits.watchZ;
-    const verdict: Verdict = counts && modifiedZ >= limits.rejectZ ? 'reject' : counts && modifiedZ >= limits.watchZ ? 'watch' : 'keep';
-    const limit = verdict === 'watch' ? limits.watchZ : limits.rejectZ;
+    const verdict: Verdict = counts && modifiedZ >= rejectZ ? 'reject' : counts && modifiedZ >= limits.watchZ ? 'watch' : 'keep';
+    const limit = verdict === 'watch' || isSuspectOnly ? limits.watchZ : rejectZ;
     const crowd = `${RULES[figure].begins} ${showQuantity(figure, value)}; the others ${showQuantity(figure, middle)}.`;
     const base = { figure, value, median: middle, scale, modifiedZ, limit, unit };
     if (side)
@@ -213,7 +229,7 @@ function judgeByCrowd(figure: Figure, measured: readonly Measured[], limits: Ver
       ...base,
       rule: 'crowd',
       verdict,
-      sentence: verdict === 'keep' ? crowd : `${crowd} Modified z ${modifiedZ.toFixed(1)}, limit ${limit}.`,
+      sentence: verdict === 'keep' ? crowd : `${crowd} Modified z ${modifiedZ.toFixed(1)}, limit ${limit}.${isSuspectOnly ? CONFIRM : ''}`,
     });
   }
 }

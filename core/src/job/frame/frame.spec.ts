@@ -240,13 +240,50 @@ describe('recordModules', () => {
     expect(records[16]).toMatchObject({ verdict: 'reject', figures: { restDropMillivolt: 350 } });
   });
 
+  it('judges no rest shorter than the shop’s shortest, but one that somebody says was long enough, and one of which nothing is known', () => {
+    const judged = (minutes: number, how: { restHour?: number } = {}): [number | undefined, string | undefined] => {
+      const recorder = new Recorder().open();
+      const first = recorder.startSweep('openCircuit');
+      for (let place = 1; place <= 28; place++) recorder.add(reading(first, place, 7.85));
+      if (minutes > 0) recorder.waitMinutes(minutes);
+      const rest = recorder.startSweep('rest', 'om', { restSince: first });
+      for (let place = 1; place <= 28; place++) recorder.add(reading(rest, place, place === 17 ? 7.5 : 7.83, 'restVolt'));
+      const events = recorder.events.map((e) =>
+        e.type === 'sweep.started' && e.commandId === rest ? { ...e, body: { ...e.body, ...how } } : e,
+      );
+      const record = recordModules(fold(profile, events), profile, DEFAULT_LIMITS)[16];
+      return [record?.figures.restDropMillivolt, record?.verdict];
+    };
+    expect(judged(30)).toEqual([undefined, 'keep']);
+    expect(judged(70)).toEqual([350, 'reject']);
+    expect(judged(30, { restHour: 12 })).toEqual([350, 'reject']);
+    expect(judged(600, { restHour: 0.2 })).toEqual([undefined, 'keep']);
+  });
+
+  it('doubts a voltage that rises under load, and a whole row of one resistance', () => {
+    const recorder = new Recorder().open();
+    const open = recorder.startSweep('openCircuit');
+    for (let place = 1; place <= 28; place++) recorder.add(reading(open, place, 7.8 + place / 1000));
+    const load = recorder.startSweep('load', 'om', { loadAmpere: 20, loadSecond: 10 });
+    for (let place = 1; place <= 28; place++) recorder.add(reading(load, place, place === 4 ? 7.9 : 7.3 + place / 1000, 'loadVolt'));
+    const resistance = recorder.startSweep('resistance');
+    for (let place = 1; place <= 28; place++) recorder.add({ type: 'reading.taken', body: { sweepId: resistance, place, moduleId: `m${place}`, quantity: 'resistanceMilliohm', value: 25 } }); // prettier-ignore
+    const records = recordModules(recorder.state(), profile, DEFAULT_LIMITS);
+    const kinds = (place: number): string[] => records[place - 1]?.doubts.map((d) => d.kind) ?? [];
+    expect(kinds(4)).toEqual(expect.arrayContaining(['risesUnderLoad', 'stuckMeter']));
+    expect(kinds(5)).toEqual(['stuckMeter']);
+    expect(records[3]?.doubts.find((d) => d.kind === 'risesUnderLoad')?.sentence).toContain('no voltage rises under load');
+  });
+
   it('gives a resistance from the load sweep when its current is known', () => {
     const recorder = new Recorder().open();
     const open = recorder.startSweep('openCircuit');
     recorder.add(reading(open, 1, 7.8));
     const load = recorder.startSweep('load', 'om', { loadAmpere: 20, loadSecond: 10 });
     recorder.add(reading(load, 1, 7.3, 'loadVolt'));
-    expect(recordModules(recorder.state(), profile, DEFAULT_LIMITS)[0]?.milliohm).toBeCloseTo(25, 9);
+    const [first] = recordModules(recorder.state(), profile, DEFAULT_LIMITS);
+    expect(first?.milliohm).toBeCloseTo(25, 9);
+    expect(first?.figures.resistanceMilliohm).toBeCloseTo(25, 9);
   });
 });
 

@@ -38,6 +38,11 @@ function matching(name: MatchingKey, label: string, unit: string): LimitField {
 export const LIMIT_FIELDS: readonly LimitField[] = [
   limit('watchZ', 'Watch from modified z', '', 0.1),
   limit('rejectZ', 'Reject from modified z', '', 0.1),
+  {
+    ...limit('openCircuitRejectZ', 'Open circuit alone rejects from modified z (empty: it only makes suspect)', '', 0.1),
+    isOptional: true,
+  },
+  limit('leastRestHour', 'Shortest rest that is judged', 'h'),
   limit('crowdSize', 'Fewest readings that make a crowd', '', 3),
   limit('floorOpenCircuitMillivolt', 'Open circuit: differences up to this never count', 'mV'),
   limit('floorDropMillivolt', 'Drops: differences up to this never count', 'mV'),

@@ -1,6 +1,6 @@
 /** What the sweeps of a job say of each module, and the verdicts that follow. Derived anew from the state; never stored. */
 import type { Profile } from '../../../pack/profile.ts';
-import { doubtAgainst, doubtSweep, doubtUnlikely, type Doubt, type Row } from '../../../reading/doubt.ts';
+import { doubtAgainst, doubtLoad, doubtSweep, doubtUnlikely, type Doubt, type Row } from '../../../reading/doubt.ts';
 import { findResistance } from '../../../reading/resistance.ts';
 import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import { judgeModules, type Figure, type ModuleFigures, type ModuleVerdict, type VerdictLimits } from '../../../reading/verdict.ts';
@@ -64,6 +64,8 @@ export interface ModuleRecord extends ModuleVerdict {
 }
 
 const HOUR = 3_600_000;
+/** The same capacity or resistance this many times running is doubted. */
+const COARSE_RUN = 8;
 
 /** Figures and verdict of every module, in place order. */
 export function recordModules(state: SweepScene, profile: Profile, limits: VerdictLimits): ModuleRecord[] {
@@ -82,20 +84,26 @@ export function recordModules(state: SweepScene, profile: Profile, limits: Verdi
   const resistance = row(latestSweep(state, 'resistance'), 'resistanceMilliohm');
   const restHours = rest?.restHour ?? hoursBetween(before, rest);
 
+  // laid at the same moment by an import, how long is not known; too short a rest is
+  const isTooShort = restHours > 0 && restHours < limits.leastRestHour;
+
   const measured = keys.map((_, index): ModuleFigures => {
     const place = index + 1;
     // what the load is measured against: the voltage before it, else the voltage it came back to
     const unloaded = rested.get(place) ?? open.get(place) ?? recovered.get(place);
     const figures: Partial<Record<Figure, number>> = {};
     put(figures, 'openCircuitVolt', open.get(place) ?? rested.get(place));
-    put(figures, 'restDropMillivolt', millivolts(opened.get(place), rested.get(place)));
+    if (!isTooShort) put(figures, 'restDropMillivolt', millivolts(opened.get(place), rested.get(place)));
     put(figures, 'loadDropMillivolt', millivolts(unloaded, loaded.get(place)));
-    put(figures, 'resistanceMilliohm', resistance.get(place));
+    put(figures, 'resistanceMilliohm', resistance.get(place) ?? loadMilliohm(load, unloaded, loaded.get(place)) ?? undefined);
     put(figures, 'capacityAh', capacity.get(place));
     return { place, figures };
   });
   const doubts = [
     ...doubtRows([open, rested, loaded, recovered]),
+    // a tester of coarse steps shows the same a few times; for a whole row it stands still
+    ...[capacity, resistance].flatMap((one) => doubtSweep(one, COARSE_RUN)),
+    ...doubtLoad(new Map([...open, ...rested]), loaded, load?.resolution ?? 1e-3),
     ...doubtUnlikely(
       {
         openCircuitVolt: open,
@@ -119,7 +127,7 @@ export function recordModules(state: SweepScene, profile: Profile, limits: Verdi
       moduleId: state.pack.places[index]?.moduleId ?? '',
       figures,
       restingVolt: rested.get(place) ?? open.get(place) ?? null,
-      milliohm: figures.resistanceMilliohm ?? loadMilliohm(load, rested.get(place) ?? open.get(place), loaded.get(place)),
+      milliohm: figures.resistanceMilliohm ?? null,
       restDropPerHour: drop !== undefined && restHours > 0.25 ? drop / restHours : null,
       two: findTwo(state, keys[index] ?? ''),
     };

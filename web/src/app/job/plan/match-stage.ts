@@ -129,9 +129,11 @@ export class MatchStage {
       place: r.place,
       capacityAh: r.figures.capacityAh ?? null,
       resistanceMilliohm: r.milliohm,
+      restDropMillivolt: r.figures.restDropMillivolt ?? null,
       ocvVolt: r.restingVolt,
     }));
-    const { matching } = this.log.policy();
+    // what would reject a module in the pack does not come into it from the shelf
+    const { matching, limits } = this.log.policy();
     return {
       survivors: placed.filter((m) => !this.replaced().has(m.place)),
       rejects: placed.filter((m) => this.replaced().has(m.place)),
@@ -139,12 +141,17 @@ export class MatchStage {
       blockSizes: profile.blocks,
       heatWeights: profile.heatWeights,
       limits: {
-        minCapacityAh: matching.minCapacityAh,
-        maxResistanceMilliohm: matching.maxResistanceMilliohm,
-        maxRestDropMillivolt: matching.maxRestDropMillivolt,
+        minCapacityAh: stricter(Math.max, matching.minCapacityAh, limits.minCapacityAh),
+        maxResistanceMilliohm: stricter(Math.min, matching.maxResistanceMilliohm, limits.maxResistanceMilliohm),
+        maxRestDropMillivolt: stricter(Math.min, matching.maxRestDropMillivolt, limits.maxRestDropMillivolt),
       },
       objective: matching.objective,
       nominal: { capacityAh: profile.moduleType.nominalCapacityAh, resistanceMilliohm: profile.moduleType.typicalMilliohm },
     };
   }
+}
+
+function stricter(of: (...values: number[]) => number, ...limits: (number | null)[]): number | null {
+  const set = limits.filter((limit) => limit !== null);
+  return set.length > 0 ? of(...set) : null;
 }

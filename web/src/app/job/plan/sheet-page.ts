@@ -1,7 +1,7 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { plusSide, type ProofRecord } from '@estuarine/core';
+import { plusSide, sentencesAgainst, type ProofRecord } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { stockAnswerSchema, type StockAnswer } from '@estuarine/contract';
 import { Api } from '../../line/api.ts';
@@ -20,6 +20,7 @@ import { SCHOOL_NAMES } from './shelf.ts';
 export class SheetPage {
   protected readonly log = inject(JobLog);
   protected readonly names = SCHOOL_NAMES;
+  protected readonly against = sentencesAgainst;
   /** Figures of the modules from the shelf; the sheet prints without them where the server is away. */
   readonly #shelf = signal<ReadonlyMap<string, StockAnswer['rows'][number]>>(new Map());
   protected readonly plan = computed(() => this.log.state()?.plan.chosen ?? null);

@@ -19,10 +19,27 @@ import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
       <p>
         @if (open()) {
           The drop is counted from the open-circuit sweep begun {{ restHours() }} h ago.
+          @if (leastRestHour() > 0) {
+            A rest of less than {{ leastRestHour() }} h is not judged.
+          }
         } @else {
           There is no open-circuit sweep yet: no drop can be given, only the voltages.
         }
       </p>
+    }
+    @if (kind() === 'rest' && open()) {
+      <label class="field">
+        <span>Rested, h</span>
+        <input
+          class="plain figure"
+          size="6"
+          inputmode="decimal"
+          name="rested"
+          [placeholder]="restHours()"
+          [ngModel]="rested()"
+          (ngModelChange)="rested.set($event)"
+        />
+      </label>
     }
     @if (kind() === 'load') {
       <div class="row">
@@ -84,6 +101,9 @@ export class SweepStart {
   protected readonly names = SWEEP_NAMES;
   protected readonly ampere = signal('');
   protected readonly second = signal('');
+  /** Hours without load, where they were others than those since the sweep. */
+  protected readonly rested = signal('');
+  protected readonly leastRestHour = computed(() => this.#log.policy().limits.leastRestHour);
   protected readonly resolution = signal('0.001');
   protected readonly fault = signal<string | null>(null);
   protected readonly last = computed(() => latestSweep(this.state(), this.kind()) ?? null);
@@ -97,8 +117,9 @@ export class SweepStart {
     const kind = this.kind();
     const ampere = kind === 'load' ? readOptional(this.ampere()) : null;
     const second = kind === 'load' ? readOptional(this.second()) : null;
-    if (ampere === undefined || second === undefined) {
-      this.fault.set('Load and time are numbers above zero, or stay empty.');
+    const rested = kind === 'rest' ? readOptional(this.rested()) : null;
+    if (ampere === undefined || second === undefined || rested === undefined) {
+      this.fault.set('Load, time and hours are numbers above zero, or stay empty.');
       return;
     }
     this.fault.set(null);
@@ -108,7 +129,7 @@ export class SweepStart {
       body: {
         kind,
         restSince: kind === 'rest' ? (this.open()?.id ?? null) : null,
-        restHour: null,
+        restHour: rested,
         loadAmpere: ampere,
         loadSecond: second,
         resolution: isVolt && this.resolution() !== '' ? Number(this.resolution()) : null,

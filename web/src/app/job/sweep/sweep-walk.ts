@@ -5,6 +5,7 @@ import {
   sayImpossible,
   sayUnlikely,
   SWEEP_QUANTITIES,
+  type Figure,
   type ModuleType,
   type Sweep,
   type SweepFigure,
@@ -29,6 +30,14 @@ const SHORT: Record<SweepFigure, string> = {
 export function quantityLabel(quantity: SweepFigure): { readonly name: string; readonly unit: string } {
   return { name: SHORT[quantity], unit: QUANTITIES[quantity].unit };
 }
+
+export const FIGURE_NAMES: Record<Figure, string> = {
+  openCircuitVolt: 'Open circuit',
+  restDropMillivolt: 'Rest drop',
+  loadDropMillivolt: 'Load drop',
+  resistanceMilliohm: 'Resistance',
+  capacityAh: 'Capacity',
+};
 
 export const SWEEP_NAMES: Record<SweepKind, string> = {
   openCircuit: 'Open circuit',

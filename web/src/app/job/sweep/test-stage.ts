@@ -5,6 +5,7 @@ import {
   figureFormat,
   keysOf,
   QUANTITIES,
+  sentencesAgainst,
   SWEEP_KINDS,
   type Figure,
   type Sweep,
@@ -22,16 +23,8 @@ import { SourceForm } from '../physical/source-form.ts';
 import { LimitsLine } from './limits-line.ts';
 import { SweepEntry } from './sweep-entry.ts';
 import { SweepStart } from './sweep-start.ts';
-import { SWEEP_NAMES } from './sweep-walk.ts';
+import { FIGURE_NAMES, SWEEP_NAMES } from './sweep-walk.ts';
 import { VerdictCard } from './verdict-card.ts';
-
-const FIGURE_NAMES: Record<Figure, string> = {
-  openCircuitVolt: 'Open circuit',
-  restDropMillivolt: 'Rest drop',
-  loadDropMillivolt: 'Load drop',
-  resistanceMilliohm: 'Resistance',
-  capacityAh: 'Capacity',
-};
 
 /** Sweeps of the pack: entry, drawing by the chosen figure, and a verdict with its reason for every module. */
 @Component({
@@ -43,6 +36,7 @@ const FIGURE_NAMES: Record<Figure, string> = {
 })
 export class TestStage {
   protected readonly log = inject(JobLog);
+  protected readonly against = sentencesAgainst;
   protected readonly place = signal(1);
   protected readonly fault = computed(() => faultPin(this.log));
   protected readonly isImporting = signal(false);

@@ -1,7 +1,14 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import type { ModuleRecord, SweepFigure } from '@estuarine/core';
+import type { ModuleRecord, SweepFigure, VerdictReason } from '@estuarine/core';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
-import { quantityLabel } from './sweep-walk.ts';
+import { FIGURE_NAMES, quantityLabel } from './sweep-walk.ts';
+
+const RULE_WORDS: Record<VerdictReason['rule'], string> = {
+  crowd: 'against the others',
+  otherSide: 'against the others',
+  deadCell: 'a dead cell',
+  hardLimit: 'limit of the shop',
+};
 
 /** The verdict on one module: its reasons in sentences, the numbers behind them, and what speaks against the readings. */
 @Component({
@@ -42,7 +49,7 @@ import { quantityLabel } from './sweep-walk.ts';
           <tbody>
             @for (reason of record().reasons; track $index) {
               <tr>
-                <th scope="row">{{ reason.figure }}, {{ reason.rule }}</th>
+                <th scope="row">{{ figures[reason.figure] }}, {{ rules[reason.rule] }}</th>
                 <td class="num">
                   {{ reason.value.toFixed(3) }} {{ reason.unit }}
                   @if (reason.median !== null) {
@@ -101,5 +108,7 @@ export class VerdictCard {
   readonly choose = output<{ sweepId: string; quantity: SweepFigure; commandId: string }>();
 
   protected readonly words = VERDICT_WORDS;
+  protected readonly figures = FIGURE_NAMES;
+  protected readonly rules = RULE_WORDS;
   protected readonly label = quantityLabel;
 }
