@@ -163,11 +163,7 @@ for (let round = 0; round < 3; round++) {
   total.whole += await requests(path, { cookie });
   total.unchanged += await requests(path, { cookie, 'if-none-match': etag });
 }
-report(
-  `a job's state (${(size / 1000).toFixed(1)} kB), over a bare hello`,
-  (total.whole / total.hello).toFixed(2),
-  'at least 0.6',
-);
+report(`a job's state (${(size / 1000).toFixed(1)} kB), over a bare hello`, (total.whole / total.hello).toFixed(2), 'at least 0.6');
 report('  unchanged (304), over a bare hello', (total.unchanged / total.hello).toFixed(2), 'at least 0.9');
 await app.close();
 await hello.close();
