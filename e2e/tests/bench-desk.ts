@@ -25,7 +25,7 @@ export async function openJob(page: Page, label: string, { isAway = false, profi
   return new URL(page.url()).pathname.replace(/\/intake$/, '');
 }
 
-export async function startSweep(page: Page, kind: 'Open circuit' | 'After rest' | 'Under load'): Promise<void> {
+export async function startSweep(page: Page, kind: 'Open circuit' | 'After rest' | 'Under load' | 'Capacity'): Promise<void> {
   await page.getByLabel('Sweep', { exact: true }).getByRole('button', { name: kind }).click();
   // by the clock of the test it rested for seconds
   if (kind === 'After rest') await page.getByLabel('Rested, h').fill('12');

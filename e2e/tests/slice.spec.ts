@@ -79,6 +79,15 @@ test('from a new job to a matched stack, and all there after a reload', async ({
 
   // the match, from the shelf
   await page.goto(`${job}/match`);
+  // nobody measured a capacity: only what comes whole from the shelf can be chosen
+  await page.getByRole('button', { name: 'Compute the schools' }).click();
+  await expect(page.getByText('there is nothing to match by').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(2);
+  await page.goto(`${job}/test`);
+  await startSweep(page, 'Capacity');
+  for (let place = 1; place <= 28; place++) await type(page, (5.6 + (place % 5) / 100).toFixed(2));
+  await expectAllKept(page);
+  await page.goto(`${job}/match`);
   await page.getByRole('button', { name: 'Compute the schools' }).click();
   await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(4, { timeout: 30_000 });
   await page.getByRole('button', { name: 'Spot repair, re-ordered' }).click();
