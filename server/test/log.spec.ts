@@ -83,6 +83,47 @@ describe('an act', () => {
     expect(await findHead(db.pool, SHOP, 'other')).toBe(3);
   });
 
+  it('is another’s where its author is: the same id and content by somebody else is told apart', async () => {
+    const sweep = await desk.openJob('whose');
+    const id = nextId();
+    await desk.read('whose', sweep, 1, 7.8, id, 'om');
+    await expect(desk.read('whose', sweep, 1, 7.8, id, 'ts')).rejects.toMatchObject({ status: 409, code: 'otherBody' });
+  });
+
+  it('whose transaction was chosen to give way in a deadlock is kept all the same, once', async () => {
+    await desk.openJob('locked');
+    await stock('LOCK-1');
+    const hooked = new Desk(db);
+    let deadlocks = 2;
+    Object.assign(hooked.jobs, {
+      pool: new Proxy(db.pool, {
+        get: (pool, key) => {
+          if (key !== 'connect') return Reflect.get(pool, key) as unknown;
+          return async () => {
+            const client = await pool.connect();
+            const query = client.query.bind(client) as (...given: unknown[]) => Promise<unknown>;
+            const failing = (...given: unknown[]): Promise<unknown> => {
+              const { name } = (typeof given[0] === 'object' ? given[0] : {}) as { name?: string };
+              return name === 'lock-stream' && deadlocks-- > 0
+                ? Promise.reject(Object.assign(new Error('deadlock detected'), { code: '40P01' }))
+                : query(...given);
+            };
+            return new Proxy(client, {
+              get: (one, name) => {
+                if (name === 'query') return failing;
+                const held = Reflect.get(one, name) as unknown;
+                return typeof held === 'function' ? (held.bind(one) as unknown) : held;
+              },
+            });
+          };
+        },
+      }),
+    });
+    expect(await hooked.keep('locked', planWith('locked', 'LOCK-1'))).toMatchObject({ kind: 'kept' });
+    expect(deadlocks).toBe(-1);
+    expect((await readEvents(db.pool, SHOP, 'locked', 0, 100)).filter((e) => e.type === 'plan.chosen')).toHaveLength(1);
+  });
+
   it('that was refused is refused again, even when it could be kept now', async () => {
     await desk.openJob('refused');
     const id = nextId();
@@ -129,7 +170,12 @@ describe('two jobs', () => {
     const planId = nextId();
     await desk.keep('share-a', planWith('share-a', 'SHARE-1'), planId);
     expect(await desk.keep('share-b', planWith('share-b', 'SHARE-1'))).toMatchObject({ kind: 'refused' });
+    await stock('SHARE-2');
+    await desk.openJob('share-c');
+    await desk.keep('share-c', planWith('share-c', 'SHARE-2'));
     await desk.keep('share-a', { type: 'plan.withdrawn', body: { planId } });
+    // what another job holds stays held
+    expect(await desk.keep('share-b', planWith('share-b', 'SHARE-2'))).toMatchObject({ kind: 'refused', code: 'taken' });
     expect(await desk.keep('share-b', planWith('share-b', 'SHARE-1'))).toMatchObject({ kind: 'kept' });
   });
 });

@@ -136,7 +136,9 @@ describe('signing in', () => {
     expect(early.headers['retry-after']).toBe('1');
     expect((await post('/api/session', wrong, known)).statusCode).toBe(401);
     expect((await post('/api/session', right, known)).statusCode).toBe(200);
-    // of another device it says nothing, nor one of which the seal was broken
+    // of another person it says nothing, nor one of which the seal was broken
+    for (let i = 0; i < 10; i++) await post('/api/session', { personId: 'x-1', passphrase: 'wrong' }, known);
+    expect((await post('/api/session', { personId: 'x-1', passphrase: 'wrong' }, known)).statusCode).toBe(429);
     expect((await post('/api/session', right, `${known.slice(0, -4)}AAAA`)).statusCode).toBe(429);
     const waits: number[] = [];
     for (let i = 0; i < 8; i++) {
@@ -177,9 +179,15 @@ describe('signing in', () => {
     expect((await post('/api/session/unlock', pin, cookie)).json()).toMatchObject({ status: 429, type: 'urn:estuarine:pinSpent' });
     const opened = await post('/api/session/unlock', { personId: 'om', passphrase: 'low water at noon' }, cookie);
     expect(opened.statusCode).toBe(200);
-    const again = `${cookieOf(opened, SESSION_COOKIE)}; ${cookieOf(first, DEVICE_COOKIE)}`;
-    await post('/api/session/lock', {}, again);
-    expect((await post('/api/session/unlock', pin, again)).statusCode).toBe(200);
+    let again = `${cookieOf(opened, SESSION_COOKIE)}; ${cookieOf(first, DEVICE_COOKIE)}`;
+    // a right one begins the count anew: wrong ones of days do not add up
+    for (let day = 0; day < 3; day++) {
+      await post('/api/session/lock', {}, again);
+      for (let i = 0; i < 3; i++) await post('/api/session/unlock', { personId: 'om', pin: '000000' }, again);
+      const right = await post('/api/session/unlock', pin, again);
+      expect(right.statusCode).toBe(200);
+      again = `${cookieOf(right, SESSION_COOKIE)}; ${cookieOf(first, DEVICE_COOKIE)}`;
+    }
   });
   it('shows the accounts of a demonstration to nobody else than its sign-in page', async () => {
     expect((await call({ method: 'GET', url: '/api/session' })).json<Session>().accounts).toHaveLength(3);
@@ -319,6 +327,11 @@ describe('who may do what', () => {
       await act('jf', { type: 'fact.stated', body: { ...at('isolate'), fact } });
     await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } });
     expect((await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-03', isAirTested: true } })).json()).toMatchObject({ status: 409, detail: expect.stringContaining('electrical test ran out') }); // prettier-ignore
+    await shopAct({ type: 'gear.retired', body: { gearId: 'G-08', reason: 'cut at the cuff' } }, 'om');
+    expect((await act('jf', { type: 'gear.picked', body: { use: 'gloves', gearId: 'G-08', isAirTested: true } })).json()).toMatchObject({ status: 422, path: ['body', 'gearId'], detail: expect.stringContaining('no gear "G-08"') }); // prettier-ignore
+    const row = async () =>
+      (await call({ method: 'GET', url: '/api/jobs?ids=signed' }, cookies.ts)).json<{ jobs: { waitEndsAt: string | null }[] }>().jobs[0];
+    expect(Date.parse((await row())?.waitEndsAt ?? '')).toBeGreaterThan(time);
     const start = { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: { at: 'carSide', label: 'posts' }, known: { lowVolt: 1, highVolt: 2 }, limitVolt: 30, resolutionVolt: 0.1 } } as const; // prettier-ignore
     const prove = async (): Promise<string> => {
       const proofId = nextId();
@@ -335,5 +348,7 @@ describe('who may do what', () => {
     await shopAct({ type: 'competence.withdrawn', body: { personId: 'om', kind: 'highVoltage', reason: 'lapsed' } }, 'ts');
     expect((await sign('om', proofId)).json()).toMatchObject({ detail: expect.stringContaining('No high-voltage training') });
     expect((await sign('ts', proofId)).json()).toMatchObject({ kind: 'kept' });
+    // nobody waits for capacitors that are proven dead
+    expect((await row())?.waitEndsAt).toBeNull();
   });
 });

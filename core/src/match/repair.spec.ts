@@ -60,6 +60,19 @@ describe('repairStack', () => {
     expect(found.rangeAh).toBeCloseTo(Math.min(...ranges), 9);
   });
 
+  it('calls a placing proven only where every way was weighed', () => {
+    const many = (count: number) => ({
+      survivors: Array.from({ length: count }, (_, i) => placed(2 * i + 1, 5 + i / 50)),
+      rejects: Array.from({ length: count }, (_, i) => placed(2 * i + 2, 3)),
+      shelf: Array.from({ length: count }, (_, i) => ({ id: `s${i}`, capacityAh: 5 + i / 30, resistanceMilliohm: 25 })),
+      blockSizes: Array<number>(count).fill(2),
+    });
+    expect(repairOf(many(4))).toMatchObject({ proven: true, shortfall: 0 });
+    const wide = repairOf(many(8));
+    expect(wide).toMatchObject({ proven: false, lowerBoundAh: 0, shortfall: 0 });
+    expect(wide.rangeAh).toBeGreaterThan(0);
+  });
+
   it('says how many the shelf is short of', () => {
     expect(repairOf({ ...base, shelf: [] })).toMatchObject({ shortfall: 1, blocks: [] });
   });

@@ -96,8 +96,9 @@ function findSwaps(before: Row, after: Row, places: readonly number[], resolutio
     const here = drop(place, place) - middle;
     const there = drop(next, next) - middle;
     const crossed = Math.max(Math.abs(drop(place, next) - middle), Math.abs(drop(next, place) - middle));
-    const isOpposed = here * there < 0 && Math.min(Math.abs(here), Math.abs(there)) > SHIFT_GAIN * usual;
-    if (isOpposed && crossed <= 3 * usual) {
+    // two that are off to the same side do not fit crosswise either
+    const areOff = Math.min(Math.abs(here), Math.abs(there)) > SHIFT_GAIN * usual;
+    if (areOff && crossed <= 3 * usual) {
       doubts.push({
         kind: 'swappedNeighbours',
         places: [place, next],

@@ -226,6 +226,30 @@ describe('decide', () => {
   });
 });
 
+describe('minutes', () => {
+  it('are counted between acts, and a gap of more than half an hour is a break', () => {
+    const recorder = new Recorder().open();
+    recorder.fact('isolate', { kind: 'key', isAway: true });
+    const before = recorder.state().minutes.isolate ?? 0;
+    recorder.waitMinutes(25);
+    recorder.fact('isolate', { kind: 'key', isAway: true });
+    const worked = recorder.state().minutes.isolate ?? 0;
+    expect(worked - before).toBeCloseTo(25, 0);
+    recorder.waitMinutes(40);
+    recorder.fact('isolate', { kind: 'key', isAway: true });
+    expect(recorder.state().minutes.isolate ?? 0).toBe(worked);
+  });
+});
+
+describe('the limits that a job follows', () => {
+  it('are changed by a technician, not by an apprentice', () => {
+    const recorder = new Recorder().open();
+    const adopt: Act = { type: 'policy.adopted', body: { policyVersion: 2 } };
+    expect(decide(recorder.state(), adopt, contextOf(recorder, { role: 'apprentice' }))).toMatchObject({ kind: 'refused', code: 'notPermitted' }); // prettier-ignore
+    expect(decide(recorder.state(), adopt, contextOf(recorder))).toMatchObject({ kind: 'answer' });
+  });
+});
+
 describe('recordModules', () => {
   it('counts the drop from the sweep the rest began with, and per hour from the time between', () => {
     const recorder = new Recorder().open();
@@ -273,6 +297,15 @@ describe('recordModules', () => {
     expect(kinds(4)).toEqual(expect.arrayContaining(['risesUnderLoad', 'stuckMeter']));
     expect(kinds(5)).toEqual(['stuckMeter']);
     expect(records[3]?.doubts.find((d) => d.kind === 'risesUnderLoad')?.sentence).toContain('no voltage rises under load');
+  });
+
+  it('counts the dip from what the voltage came back to, where nothing was read before the load', () => {
+    const recorder = new Recorder().open();
+    const load = recorder.startSweep('load', 'om', { loadAmpere: 20, loadSecond: 10 });
+    recorder.add(reading(load, 1, 7.3, 'loadVolt'));
+    recorder.add({ type: 'reading.taken', body: { sweepId: load, place: 1, moduleId: 'm1', quantity: 'recoveredVolt', value: 7.7 } });
+    const [first] = recordModules(recorder.state(), profile, DEFAULT_LIMITS);
+    expect(first?.figures.loadDropMillivolt).toBeCloseTo(400, 9);
   });
 
   it('gives a resistance from the load sweep when its current is known', () => {

@@ -3,10 +3,11 @@ import { contextOf, profile, Recorder, shippedProfile } from '../../../../test/j
 import { isolationPolicySchema, type IsolationPolicy } from '../../../isolate/policy.ts';
 import { PROOF_ENTRIES, type ProofEntry } from '../../../isolate/proof.ts';
 import type { Fact } from '../../../pack/fact.ts';
-import type { Act } from '../../frame/acts.ts';
+import type { Act, JobEvent } from '../../frame/acts.ts';
 import { isStageDone } from '../../frame/completeness.ts';
 import { decide } from '../../frame/decide.ts';
 import { fold } from '../../frame/fold.ts';
+import { passThrough } from '../../frame/waiting.ts';
 import { findJobExposure, findWorstExposure } from '../../line/exposure.ts';
 import { traceExposure } from '../../line/trace.ts';
 import type { DecideContext } from '../chapter.ts';
@@ -253,6 +254,30 @@ describe('who may', () => {
   });
 });
 
+describe('what cannot be signed', () => {
+  it('is a proof behind which a later one was begun, complete as it is', () => {
+    const job = new Isolating().down();
+    const first = job.prove();
+    const second = job.begin();
+    for (const entry of PROOF_ENTRIES) job.read(second, entry);
+    expect(job.sign(first)).toBe('A later proof was begun; sign that one.');
+    expect(job.sign(second)).toBeNull();
+  });
+
+  it('are readings that lay on a device for longer than a break', () => {
+    const job = new Isolating().down();
+    job.waitMinutes(10);
+    const proofId = job.begin();
+    const taken = job.now;
+    job.waitMinutes(61);
+    for (const [i, entry] of PROOF_ENTRIES.entries()) {
+      job.read(proofId, entry);
+      Object.assign(job.events.at(-1) ?? {}, { deviceAt: new Date(taken + 1000 * (i + 1)).toISOString() });
+    }
+    expect(job.sign(proofId)).toMatch(/older than 60 minutes: take them again/);
+  });
+});
+
 describe('a proof lapses', () => {
   it.each<[string, (job: Isolating) => void, RegExp]>([
     ['the plug is touched', (job) => job.say({ kind: 'plug', isIn: true }), /The plug was touched/],
@@ -295,6 +320,22 @@ describe('a proof lapses', () => {
     expect(job.isolation().wait.endsAt).toBe(job.now + 10 * 60_000);
     expect(job.sign(job.prove())).toBeNull();
     expect(job.reach()).toBe(0.3);
+  });
+
+  it('in the view, by a touch that waits while the server’s clock stands a little behind', () => {
+    const job = new Isolating().proven();
+    const word = (id: string, turn: number) => ({ device: { id, turn, isClockSure: true } });
+    for (const [i, event] of job.events.entries()) Object.assign(event, word('a', i));
+    const kept = job.state();
+    const at = new Date(job.now - 54_000).toISOString();
+    const touch: JobEvent = {
+      ...{ number: 0, commandId: 'w', by: 'ts', at, deviceAt: at, ...word('b', 1) },
+      ...{ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'twelveVolt', isOff: false } } },
+    };
+    const time = job.now - 53_000;
+    const [, last] = passThrough(kept, profile, [touch], time);
+    expect(findStanding(kept, time)).not.toBeNull();
+    expect(last && findStanding(last, time)).toBeNull();
   });
 
   it('by another hand’s touch, also where the server’s clock was set back by less than a minute', () => {
