@@ -1,3 +1,4 @@
+/** Spot repair: common practice, no source. Its answers are held against every way to place the replacements, tried one by one. */
 import { repairStack, type PlacedModule, type Repair, type RepairInput } from './repair.ts';
 import { planSchool, type SchoolInput } from './schools.ts';
 

@@ -1,3 +1,4 @@
+/** Doubts and their thresholds: common practice, no source; the rows are made up by hand so that one thing is wrong with each. */
 import { doubtAgainst, doubtSweep } from './doubt.ts';
 
 const row = (values: readonly number[]): Map<number, number> => new Map(values.map((v, i) => [i + 1, v]));

@@ -1,3 +1,7 @@
+/**
+ * Sources: modified z and its 3.5, Iglewicz and Hoaglin 1993, as in the NIST/SEMATECH e-Handbook, 1.3.5.17 (from memory). Floors, 2.5 for
+ * watching, the dead cell and that one voltage alone condemns nothing: common practice, no source.
+ */
 import { DEFAULT_LIMITS, judgeModules, sentencesAgainst, type Figure, type ModuleFigures, type VerdictLimits } from './verdict.ts';
 
 function crowd(figure: Figure, values: readonly number[]): ModuleFigures[] {
@@ -16,6 +20,13 @@ describe('judgeModules', () => {
     expect(last?.verdict).toBe('reject');
     expect(last?.reasons[0]).toMatchObject({ figure: 'restDropMillivolt', rule: 'crowd', value: 312, median: 21, limit: 3.5 });
     expect(last?.reasons[0]?.sentence).toMatch(/^At rest it lost 312 mV; the others 21 mV\. Modified z \d+\.\d, limit 3\.5\.$/);
+  });
+
+  it('counts by the modified z of the handbook: 0.6745 (x - median) / MAD', () => {
+    // median 14, MAD 2: 0.6745 x 26 / 2
+    const judged = judgeModules(crowd('restDropMillivolt', [10, 11, 12, 13, 14, 15, 16, 17, 40]), 'nimh', DEFAULT_LIMITS);
+    expect(judged.at(-1)?.reasons[0]?.modifiedZ).toBeCloseTo(8.7685, 3);
+    expect(judged[7]?.reasons[0]?.modifiedZ).toBeCloseTo(1.01175, 3);
   });
 
   it('is one-sided: a smaller drop is no fault but a reading to check', () => {

@@ -1,3 +1,4 @@
+/** Worked by hand from the lever: M x L / (L + E cos a), as printed in leaflets of tool makers (from memory); common practice, no standard. */
 import { setForExtension } from './extension.ts';
 
 const wrench = { wantedNewtonMetre: 6, wrenchLengthMillimetre: 200, extensionMillimetre: 50, angleDegree: 0 };
