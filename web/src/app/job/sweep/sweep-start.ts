@@ -3,13 +3,14 @@ import { FormsModule } from '@angular/forms';
 import { latestSweep, type JobState, type SweepKind } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
+import { TextField } from '../../ui/text-field.ts';
 import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
 
 /** Begins a sweep: what it is, and what a later figure needs to know about it. */
 @Component({
   selector: 'app-sweep-start',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule],
+  imports: [FormsModule, NzButtonModule, TextField],
   template: `
     <h2>{{ names[kind()] }} sweep</h2>
     @if (last(); as before) {
@@ -28,43 +29,12 @@ import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
       </p>
     }
     @if (kind() === 'rest' && open()) {
-      <label class="field">
-        <span>Rested, h</span>
-        <input
-          class="plain figure"
-          size="6"
-          inputmode="decimal"
-          name="rested"
-          [placeholder]="restHours()"
-          [ngModel]="rested()"
-          (ngModelChange)="rested.set($event)"
-        />
-      </label>
+      <app-text-field [label]="'Rested, h (left empty: ' + restHours() + ')'" isFigure mode="decimal" [(value)]="rested" />
     }
     @if (kind() === 'load') {
       <div class="row">
-        <label class="field">
-          <span>Load, A</span>
-          <input
-            class="plain figure"
-            size="6"
-            inputmode="decimal"
-            name="ampere"
-            [ngModel]="ampere()"
-            (ngModelChange)="ampere.set($event)"
-          />
-        </label>
-        <label class="field">
-          <span>for, s</span>
-          <input
-            class="plain figure"
-            size="6"
-            inputmode="decimal"
-            name="second"
-            [ngModel]="second()"
-            (ngModelChange)="second.set($event)"
-          />
-        </label>
+        <app-text-field label="Load, A" isFigure mode="decimal" [(value)]="ampere" />
+        <app-text-field label="for, s" isFigure mode="decimal" [(value)]="second" />
       </div>
       <p class="muted">Left empty, drops are compared, and resistance stays unknown.</p>
     }
