@@ -103,6 +103,21 @@ describe('the supervisor', () => {
     expect(said.join('')).toContain('The server ended by itself; starting it again.');
   });
 
+  it('keeps what the server logs of a failure, and shows none of it', async () => {
+    const log = path.join(ROOT, 'var/log', `${options.purpose}-server.log`);
+    const before = fs.readFileSync(log, 'utf8').length;
+    const { Client } = (await import('pg')).default;
+    const client = new Client({ connectionString: supervisor.databaseUrl });
+    await client.connect();
+    await client.query('alter table credential rename to away');
+    const answer = await fetch(`${url}/api/session`);
+    await client.query('alter table away rename to credential');
+    await client.end();
+    expect(answer.status).toBe(500);
+    await until(() => fs.readFileSync(log, 'utf8').slice(before).includes('credential'));
+    expect(said.join('')).not.toMatch(/^\{/m);
+  });
+
   it('starts a killed database again, and the server finds it', async () => {
     const { pid } = JSON.parse(fs.readFileSync(path.join(ROOT, 'var', `${options.purpose}.json`), 'utf8'));
     expect(pid).toBe(process.pid);

@@ -219,11 +219,11 @@ export class Supervisor {
       const log = this.#openLog();
       let told = '';
       const late = setTimeout(() => reject(new Stop('The server did not get ready in time.')), READY_MILLISECOND);
-      child.stdout.on('data', (chunk) => {
-        const url = /^listening (\S+)/m.exec(chunk)?.[1];
+      readline.createInterface({ input: child.stdout }).on('line', (line) => {
+        const url = /^listening (\S+)/.exec(line)?.[1];
+        if (line.startsWith('{')) fs.writeSync(log, `${line}\n`);
         // whatever else the server has to say, such as the code for the first lead, is for the person at this console
-        const rest = String(chunk).replace(/^listening .*\n/m, '');
-        if (rest !== '') process.stderr.write(rest);
+        else if (!url) say(line);
         if (!url) return;
         clearTimeout(late);
         this.#port = Number(new URL(url).port);
