@@ -74,7 +74,8 @@ async function setUp(server = new FakeServer()) {
     ],
   });
   const session = TestBed.inject(Session);
-  await rest();
+  // until what was asked at the start is answered and remembered; a server that is held back never answers
+  await Promise.race([session.load(), new Promise((r) => setTimeout(r, 500))]);
   return { server, session, tell, known };
 }
 
