@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, signIn, startSweep, type } from './bench-desk.ts';
 
 /** A tested job of these readings with its schools computed; both packs being alike, both want the same modules of the shelf. */
 async function bringToMatch(page: Page, label: string): Promise<void> {
@@ -10,6 +10,9 @@ async function bringToMatch(page: Page, label: string): Promise<void> {
   await page.getByLabel(/Table file/).setInputFiles(path.resolve(import.meta.dirname, '../../docs/samples/sweep-plain.csv'));
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByLabel('Verdicts so far')).toContainText('2 reject');
+  await startSweep(page, 'Capacity');
+  for (let place = 1; place <= 28; place++) await type(page, (5.6 + (place % 5) / 100).toFixed(2));
+  await expect(page.getByText('28 of 28 taken')).toBeVisible();
   await expectAllKept(page);
   await page.goto(`${job}/match`);
   await page.getByRole('button', { name: 'Compute the schools' }).click();

@@ -145,6 +145,9 @@ test('a bolt goes to the cell that it is dragged to, and back by one press; leav
   await signIn(page, 'jf');
   const job = await openJob(page, `SD-${Date.now()}`);
   await page.goto(`${job}/strip`);
+  // what is dragged must not move by itself meanwhile
+  await expect(card(page, 'seat bolt M10').locator('.counts')).toBeVisible();
+  await expectAllKept(page);
   const from = await card(page, 'seat bolt M10').locator('.counts').boundingBox();
   const to = await page.getByRole('button', { name: 'Cell A1, empty' }).boundingBox();
   if (!from || !to) throw new Error('nothing to drag');
