@@ -25,7 +25,7 @@ interface Pace {
 
 /** Wrong tries on a device that the person used: each is answered later than the last, one after the other. */
 const KNOWN_FREE = 5;
-const KNOWN_MOST_MILLISECOND = 5000;
+const KNOWN_MOST_MILLISECOND = 2000;
 /** A PIN is refused until the passphrase is given: longer than any device lives. */
 const FOR_GOOD_SECOND = 3e9;
 
