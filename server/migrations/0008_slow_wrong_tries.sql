@@ -21,8 +21,8 @@ begin
   insert into sign_in_try as t (shop_id, key, wrong, free_at) values (of_shop, of_key, 1, at)
   on conflict (shop_id, key) do update
     set wrong = case when t.free_at < at - interval '15 minutes' then 1 else least(t.wrong + 1, 1000000) end
-    -- further ahead than any wait: a clock was set back since, and nobody is kept out by that
-    where t.free_at <= at or t.free_at > at + make_interval(secs => most_wait)
+    -- much further ahead than any wait: a clock was set back since, and nobody is kept out by that
+    where t.free_at <= at or t.free_at > at + make_interval(secs => 2 * most_wait)
   returning wrong into count_now;
   if count_now is null then
     select greatest(0.001, extract(epoch from t.free_at - at)) into wait from sign_in_try t where t.shop_id = of_shop and t.key = of_key;
