@@ -56,22 +56,21 @@ async function runUnitTests() {
   return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites) };
 }
 
+/** Two at a time, each with a server and a database of its own. */
 async function runBrowserTests() {
   fs.rmSync(browserResults, { force: true });
-  new Postgres({ purpose: 'browser', isDurable: false }).wipe();
-  const supervisor = new Supervisor({
-    purpose: 'browser',
-    port: 0,
-    isDurable: false,
-    seed: path.join(ROOT, 'server/dist/seed/main.js'),
-    env: MANY_TRIES,
+  const supervisors = ['browser-1', 'browser-2'].map((purpose) => {
+    new Postgres({ purpose, isDurable: false }).wipe();
+    const seed = path.join(ROOT, 'server/dist/seed/main.js');
+    return new Supervisor({ purpose, port: 0, isDurable: false, seed, env: MANY_TRIES });
   });
   try {
-    const url = await supervisor.start();
-    const env = { ESTUARINE_URL: url, DATABASE_URL: supervisor.databaseUrl };
+    const urls = [];
+    for (const supervisor of supervisors) urls.push(await supervisor.start());
+    const env = { ESTUARINE_URL: urls.join(' '), DATABASE_URL: supervisors.map((s) => s.databaseUrl).join(' ') };
     await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'tests'], { env });
   } finally {
-    await supervisor.stop();
+    for (const supervisor of supervisors) await supervisor.stop();
   }
   if (!fs.existsSync(browserResults)) return { passed: 0, failed: 1 };
   const { stats } = JSON.parse(fs.readFileSync(browserResults, 'utf8'));

@@ -1,4 +1,5 @@
 /** What the browser tests do again and again, through the real screens. */
+import AxeBuilder from '@axe-core/playwright';
 import type { JobEvent } from '@estuarine/core';
 import { expect, type Page } from '@playwright/test';
 
@@ -79,4 +80,12 @@ export async function letWait(page: Page, job: string, count: number): Promise<v
       }),
     { jobId: job.split('/').pop(), count },
   );
+}
+
+/** What stands seriously in the way of people who use a screen otherwise; by some rules only where they are named. */
+export async function seriousOf(page: Page, rules?: string[]): Promise<string[]> {
+  const builder = new AxeBuilder({ page });
+  const { violations } = await (rules ? builder.withRules(rules) : builder).analyze();
+  const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+  return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
 }

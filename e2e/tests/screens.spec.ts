@@ -1,69 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { signIn } from './bench-desk.ts';
-
-const SCREENS = [
-  ['yard', '/yard'],
-  ['new job', '/yard/new'],
-  ['intake', '/job/demo-turnstone/intake'],
-  ['isolate', '/job/demo-curlew/isolate'],
-  ['strip', '/job/demo-avocet/strip'],
-  ['ledger', '/job/demo-avocet/strip?part=ledger'],
-  ['lift plan', '/job/demo-avocet/strip?part=lift'],
-  ['exchange', '/job/demo-turnstone/strip?part=exchange'],
-  ['open', '/job/demo-turnstone/open'],
-  ['links', '/job/demo-turnstone/open?part=links'],
-  ['how it lies', '/job/demo-avocet/open?part=lying'],
-  ['findings', '/job/demo-turnstone/open?part=findings'],
-  ['photographs', '/job/demo-turnstone/open?part=photos'],
-  ['module labels', '/job/demo-turnstone/labels'],
-  ['test', '/job/demo-knot/test'],
-  ['match', '/job/demo-sanderling/match'],
-  ['stack sheet', '/job/demo-sanderling/sheet'],
-  ['stock', '/stock'],
-  ['limits', '/limits'],
-  ['profiles', '/profiles'],
-  ['a profile', '/profiles/turnstone-30'],
-  ['gear', '/gear'],
-  ['people', '/people'],
-  ['reckoner', '/reckoner'],
-  ['a calculation', '/reckoner/isolate.fitDecay'],
-  ['a stage to come', '/job/demo-turnstone/cool'],
-  ['an address that leads nowhere', '/nowhere'],
-] as const;
-
-for (const [name, path] of SCREENS) {
-  test(`${name}: nothing serious for people who use it otherwise, by day and by night, no error, and it fits a tablet and a phone`, async ({
-    page,
-  }) => {
-    const errors: string[] = [];
-    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
-    page.on('pageerror', (e) => errors.push(e.message));
-    // colours on their way from day to night are no colours of ours
-    await page.emulateMedia({ reducedMotion: 'reduce' });
-    await signIn(page);
-    await page.goto(path);
-    await expect(page.locator('main :is(h1, h2, strong)').first()).toBeVisible();
-    for (const isNight of [false, true]) {
-      if (isNight) {
-        await page.locator('main').focus();
-        await page.keyboard.press('n');
-      }
-      await expect(page.locator('html')).toHaveAttribute('data-theme', isNight ? 'night' : 'day');
-      const { violations } = await new AxeBuilder({ page }).analyze();
-      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
-    }
-    for (const width of [820, 390]) {
-      await page.setViewportSize({ width, height: 844 });
-      const surplus = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-      expect(surplus).toBeLessThanOrEqual(0);
-      const inside = await page.locator('main').evaluate((main) => main.scrollWidth - main.clientWidth);
-      expect(inside).toBeLessThanOrEqual(0);
-    }
-    expect(errors).toEqual([]);
-  });
-}
+import { seriousOf, signIn } from './bench-desk.ts';
 
 test('the keys of a screen are listed by ?', async ({ page }) => {
   await signIn(page);
@@ -92,8 +28,7 @@ test('the stack sheet fits one page of A4', async ({ page }) => {
 test('the door: the accounts of the demonstration, one press each, and a wrong passphrase told in a sentence', async ({ page }) => {
   await page.goto('/yard');
   await expect(page.getByRole('heading', { name: 'Come in as' })).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+  expect(await seriousOf(page)).toEqual([]);
   await page.getByLabel('Short name').fill('om');
   await page.getByLabel('Passphrase').fill('not this one');
   await page.getByRole('button', { name: 'Sign in' }).click();

@@ -66,7 +66,9 @@ for (const [profile, label, seatBolts] of [
     await page.getByLabel('What it is').fill('lock washer');
     await page.getByLabel('Where it sits').fill('under the inner bolt');
     await page.getByRole('button', { name: 'Add the part' }).click();
-    await page.getByRole('button', { name: 'Take off 1 lock washer' }).click();
+    const washer = page.getByRole('button', { name: 'Take off 1 lock washer' });
+    await washer.click();
+    await expect(washer).toHaveCount(0);
     await expectAllKept(page);
     const before = await owed(page).innerText();
 

@@ -1,0 +1,69 @@
+/** Every screen by one page: for people who use it otherwise, by day and by night, on three widths. */
+import { expect, test, type Page } from '@playwright/test';
+import { seriousOf, signIn } from './bench-desk.ts';
+
+const SCREENS = [
+  ['yard', '/yard'],
+  ['new job', '/yard/new'],
+  ['intake', '/job/demo-turnstone/intake'],
+  ['isolate', '/job/demo-curlew/isolate'],
+  ['strip', '/job/demo-avocet/strip'],
+  ['ledger', '/job/demo-avocet/strip?part=ledger'],
+  ['lift plan', '/job/demo-avocet/strip?part=lift'],
+  ['exchange', '/job/demo-turnstone/strip?part=exchange'],
+  ['open', '/job/demo-turnstone/open'],
+  ['links', '/job/demo-turnstone/open?part=links'],
+  ['how it lies', '/job/demo-avocet/open?part=lying'],
+  ['findings', '/job/demo-turnstone/open?part=findings'],
+  ['photographs', '/job/demo-turnstone/open?part=photos'],
+  ['module labels', '/job/demo-turnstone/labels'],
+  ['test', '/job/demo-knot/test'],
+  ['match', '/job/demo-sanderling/match'],
+  ['stack sheet', '/job/demo-sanderling/sheet'],
+  ['stock', '/stock'],
+  ['limits', '/limits'],
+  ['profiles', '/profiles'],
+  ['a profile', '/profiles/turnstone-30'],
+  ['gear', '/gear'],
+  ['people', '/people'],
+  ['reckoner', '/reckoner'],
+  ['a calculation', '/reckoner/isolate.fitDecay'],
+  ['a stage to come', '/job/demo-turnstone/cool'],
+  ['an address that leads nowhere', '/nowhere'],
+] as const;
+
+let page: Page;
+const errors: string[] = [];
+test.beforeAll(async ({ browser }) => {
+  page = await (await browser.newContext()).newPage();
+  page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+  page.on('pageerror', (e) => errors.push(e.message));
+  // colours on their way from day to night are no colours of ours
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await signIn(page);
+});
+test.beforeEach(() => errors.splice(0));
+test.afterAll(() => page.context().close());
+
+for (const [name, path] of SCREENS) {
+  test(`${name}: nothing serious for people who use it otherwise, by day and by night, no error, and it fits a tablet and a phone`, async () => {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.goto(path);
+    await expect(page.locator('main :is(h1, h2, strong)').first()).toBeVisible();
+    expect(await seriousOf(page)).toEqual([]);
+    const before = (await page.locator('html').getAttribute('data-theme')) ?? '';
+    await page.locator('main').focus();
+    await page.keyboard.press('n');
+    await expect(page.locator('html')).toHaveAttribute('data-theme', before === 'day' ? 'night' : 'day');
+    // of all rules the other light changes only this one's answer
+    expect(await seriousOf(page, ['color-contrast'])).toEqual([]);
+    for (const width of [820, 390]) {
+      await page.setViewportSize({ width, height: 844 });
+      const surplus = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(surplus).toBeLessThanOrEqual(0);
+      const inside = await page.locator('main').evaluate((main) => main.scrollWidth - main.clientWidth);
+      expect(inside).toBeLessThanOrEqual(0);
+    }
+    expect(errors).toEqual([]);
+  });
+}
