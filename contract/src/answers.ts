@@ -117,6 +117,8 @@ export const jobSummarySchema = z.object({
   proofEndsAt: instant.nullable(),
   /** When the wait for the capacitors is over; null where none runs or a proof stands. */
   waitEndsAt: instant.nullable(),
+  /** The modules rest: since when, and from when on a drop is judged; null where none runs. */
+  rest: z.object({ since: instant, judgedFrom: instant }).nullable(),
   /** A voltage that stood steady at posts, until dead was proven there; null where none did. */
   steadyVolt: z.number().nullable(),
   /** An apprentice asks a qualified person to sign a proof. */

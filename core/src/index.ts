@@ -78,6 +78,7 @@ export {
   figureFloor,
   figureFormat,
   sentencesAgainst,
+  isAgainst,
   verdictLimitsSchema,
   type Figure,
   type ModuleVerdict,
@@ -160,9 +161,19 @@ export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapt
 export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
-export { SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
+export { RECOVERED, SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
 export { countingReading, findSweep, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
-export { capacityOf, keysOf, latestSweep, recordModules, rowOf, type ModuleRecord } from './job/chapters/sweep/view.ts';
+export {
+  capacityOf,
+  findRest,
+  keysOf,
+  latestSweep,
+  proposeMends,
+  recordModules,
+  rowOf,
+  type ModuleRecord,
+  type ProposedMend,
+} from './job/chapters/sweep/view.ts';
 export {
   FINDING_KINDS,
   FOLLOW_UPS,

@@ -7,7 +7,7 @@ export interface Walked {
   readonly acts: { readonly [T in ActType]: Extract<Act, { type: T }> };
 }
 
-const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null };
+const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all', resolution: null } as const;
 const point = { at: 'carSide', label: 'posts' } as const;
 const proofStart = { meterId: 'M-02', source: 'battery', sourceId: null, point, known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1 } as const; // prettier-ignore
 const lying: ActBody<'orientation.recorded'> = {
@@ -71,6 +71,7 @@ export function everyAct(): Walked {
     'reading.taken': { type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.7 } },
     'readings.imported': { type: 'readings.imported', body: { fileName: 'b.csv', sweeps: [{ sweepId: 'i1', kind: 'openCircuit', ...how, readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }] }] } }, // prettier-ignore
     'reading.chosen': { type: 'reading.chosen', body: { sweepId, place: 3, quantity: 'openCircuitVolt', commandId: reading } },
+    'readings.moved': { type: 'readings.moved', body: { sweepId, quantity: 'openCircuitVolt', moves: [{ commandId: reading, from: 3, to: 4 }], anew: [3] } }, // prettier-ignore
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

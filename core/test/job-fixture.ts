@@ -87,7 +87,7 @@ export class Recorder {
   }
 
   startSweep(kind: SweepKind, by = 'om', how: { restSince?: string; loadAmpere?: number; loadSecond?: number } = {}): string {
-    const none = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+    const none = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all', resolution: 0.001 } as const;
     return this.add({ type: 'sweep.started', body: { kind, ...none, ...how } }, by);
   }
 

@@ -165,7 +165,7 @@ export class Workshop {
   #beginSweep(): void {
     const [device] = this.#devices;
     if (!device) return;
-    const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+    const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all' as const, resolution: 0.001 };
     this.#sweepId = this.#say(device, { type: 'sweep.started', body: { kind: 'openCircuit', ...how } });
     this.#send(device, 1000);
   }
@@ -366,6 +366,7 @@ export class Workshop {
       return;
     }
     const deeds = this.#allDeeds();
+    const read = new Map<number, string>();
     for (let i = 0; i < 4; i++) {
       const place = 1 + this.#random.below(this.#profile.moduleCount);
       const at = placesAfter(this.#moduleIds, deeds)[place - 1] ?? null;
@@ -375,6 +376,7 @@ export class Workshop {
       const isSecond = this.#chance(0.1);
       const sweepId = this.#sweepId;
       const commandId = this.#say(device, reading(sweepId, place, at, value));
+      read.set(place, commandId);
       if (value > 0 && this.#chance(0.1))
         this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
       else if (isSecond && value > 0) {
@@ -384,6 +386,18 @@ export class Workshop {
         this.#say(other, reading(sweepId, place, at, Math.max(nominalVolt, value - 0.3)));
       }
     }
+    if (read.size > 1 && this.#chance(0.3)) this.#mendWrongly(device, this.#sweepId, [...read]);
+  }
+
+  /** Readings that were right are put to each other's modules, or one is said to be another's; sometimes that is taken back. */
+  #mendWrongly(device: Device, sweepId: string, read: readonly (readonly [number, string])[]): void {
+    const [[one, first], [two, second]] = read as [[number, string], [number, string]];
+    const isSwap = this.#chance(0.5);
+    const moves = [{ commandId: first, from: one, to: two }, ...(isSwap ? [{ commandId: second, from: two, to: one }] : [])];
+    const body = { sweepId, quantity: 'openCircuitVolt' as const, moves, anew: isSwap ? [] : [one] };
+    const commandId = this.#say(device, { type: 'readings.moved', body });
+    if (this.#chance(0.3))
+      this.#say(device, { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } }, { kind: 'nothing' }, commandId);
   }
 
   /** A whole proof at the car side, taken truly: everything sent, the wait kept, six readings, signed if the server lets it. */

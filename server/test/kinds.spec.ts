@@ -206,7 +206,7 @@ it('keeps modules apart whatever they are called, in state, yard and export, als
   const moduleIds = [...odd, ...Array.from({ length: 24 }, (_, i) => `plain-${i + 5}`)];
   expect((await openWith('odd', { moduleIds })).json()).toMatchObject({ kind: 'kept' });
   const sweepId = nextId();
-  const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+  const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all' as const, resolution: 0.001 };
   await desk.keep('odd', { type: 'sweep.started', body: { kind: 'openCircuit', ...how } }, sweepId);
   for (const [i, moduleId] of odd.entries())
     await desk.keep('odd', {

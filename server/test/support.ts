@@ -145,7 +145,15 @@ export class Desk {
   async openJob(jobId: string): Promise<string> {
     await this.keep(jobId, openAct(jobId));
     const sweepId = nextId();
-    const body = { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 } as const;
+    const body = {
+      kind: 'openCircuit',
+      restSince: null,
+      restHour: null,
+      loadAmpere: null,
+      loadSecond: null,
+      recovered: 'all',
+      resolution: 0.001,
+    } as const;
     await this.keep(jobId, { type: 'sweep.started', body }, sweepId);
     return sweepId;
   }

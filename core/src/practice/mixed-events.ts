@@ -31,7 +31,7 @@ export function mixedEvents(profile: Profile, count: number): JobEvent[] {
   while (events.length < count) {
     const roll = generator.next();
     if (sweepId === '' || roll < 0.01) {
-      const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 };
+      const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all' as const, resolution: 0.001 };
       sweepId = add({ type: 'sweep.started', body: { kind: 'openCircuit', ...how } });
     } else if (proofId === '' || roll < 0.02) {
       const point = profile.isolation.point;

@@ -12,6 +12,8 @@ export interface Doubt {
   /** Places concerned, ascending. */
   readonly places: readonly number[];
   readonly sentence: string;
+  /** Of a row that slipped: 1 where each reading of the later row is the next module's, -1 the former's. */
+  readonly slip?: 1 | -1;
 }
 
 /** Readings of one sweep by place; places without a reading are absent. */
@@ -112,17 +114,18 @@ function findSwaps(before: Row, after: Row, places: readonly number[], resolutio
 /** The longest tail of places whose later readings fit their neighbours' much better than their own. */
 function findShift(before: Row, after: Row, places: readonly number[], resolution: number): Doubt | null {
   for (let start = 0; start + SHIFT_RUN <= places.length; start++) {
-    for (const by of [1, -1]) {
+    for (const by of [1, -1] as const) {
       const tail = places.slice(start).filter((p) => before.has(p + by));
       if (tail.length < SHIFT_RUN) continue;
       const own = misfit(tail.map((p) => (before.get(p) as number) - (after.get(p) as number)));
       const slipped = misfit(tail.map((p) => (before.get(p + by) as number) - (after.get(p) as number)));
       if (own > 3 * resolution && own > SHIFT_GAIN * Math.max(slipped, resolution)) {
-        const slippedPlaces = dropFitting(before, after, tail, by);
+        const slippedPlaces = dropFitting(before, after, tail, by, resolution);
         if (slippedPlaces.length < SHIFT_RUN) continue;
         return {
           kind: 'rowShifted',
           places: slippedPlaces,
+          slip: by,
           sentence: `From module ${slippedPlaces[0]} on the readings fit the ${by === 1 ? 'next' : 'former'} module better than their own. Has the row slipped by one?`,
         };
       }
@@ -131,12 +134,16 @@ function findShift(before: Row, after: Row, places: readonly number[], resolutio
   return null;
 }
 
-/** Leaves out the first places of the tail that fit their own reading at least as well: the slip begins after them. */
-function dropFitting(before: Row, after: Row, tail: readonly number[], by: number): number[] {
+/** Leaves out the first places of the tail that fit their own reading at least as well, or neither: the slip begins after them. */
+function dropFitting(before: Row, after: Row, tail: readonly number[], by: number, resolution: number): number[] {
   const own = (p: number): number => (before.get(p) as number) - (after.get(p) as number);
   const slipped = (p: number): number => (before.get(p + by) as number) - (after.get(p) as number);
   const usual = median(tail.map(slipped));
-  const first = tail.findIndex((p) => Math.abs(own(p) - usual) > Math.abs(slipped(p) - usual));
+  const fits = SHIFT_GAIN * Math.max(misfit(tail.map(slipped)), resolution);
+  const first = tail.findIndex((p) => {
+    const off = Math.abs(slipped(p) - usual);
+    return off <= fits && off < Math.abs(own(p) - usual);
+  });
   return tail.slice(Math.max(0, first));
 }
 

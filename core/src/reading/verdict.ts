@@ -158,9 +158,14 @@ export function judgeModules(
   });
 }
 
+/** Whether a verdict speaks against a module. */
+export function isAgainst(verdict: Verdict): boolean {
+  return verdict === 'reject' || verdict === 'watch';
+}
+
 /** Everything that speaks against a module, the worst first; empty where nothing does. */
 export function sentencesAgainst({ reasons }: Pick<ModuleVerdict, 'reasons'>): string[] {
-  return reasons.filter((r) => r.verdict === 'reject' || r.verdict === 'watch').map((r) => r.sentence);
+  return reasons.filter((r) => isAgainst(r.verdict)).map((r) => r.sentence);
 }
 
 interface Measured {

@@ -26,7 +26,15 @@ function stateOf(...acts: Act[]) {
 }
 const start: Act = {
   type: 'sweep.started',
-  body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 },
+  body: {
+    kind: 'openCircuit',
+    restSince: null,
+    restHour: null,
+    loadAmpere: null,
+    loadSecond: null,
+    recovered: 'all' as const,
+    resolution: 0.001,
+  },
 };
 const reading = (place: number, value: number): Act => ({
   type: 'reading.taken',

@@ -1,5 +1,5 @@
 /** A job on its way out: sweeps and plan as CSV for any spreadsheet. Text that a spreadsheet would run as a formula is defused. */
-import { recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
+import { countingReading, recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
 import Papa from 'papaparse';
 
 /** A text cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
@@ -9,16 +9,16 @@ function toCsv(fields: readonly string[], rows: readonly (readonly (string | num
   return Papa.unparse({ fields: [...fields], data: rows.map((r) => r.map(defuse)) }, { newline: '\r\n' });
 }
 
-/** Every reading ever kept, one row each, corrections beside what they correct. */
+/** Every reading ever kept, one row each, corrections beside what they correct; none counts where what was read was another module's. */
 export function sweepsCsv(state: JobState): string {
   const rows = state.sweep.sweeps.flatMap((sweep) => {
     const { id, kind, startedAt, loadAmpere, loadSecond } = sweep;
     return SWEEP_QUANTITIES[kind].flatMap((quantity) => {
       const lists = [...(sweep.readings[quantity] ?? [])].sort(([, [a]], [, [b]]) => (a?.place ?? 0) - (b?.place ?? 0));
       return lists.flatMap(([moduleId, list]) =>
-        list.map((r, i) => [
+        list.map((r) => [
           ...[id, kind, startedAt, loadAmpere, loadSecond, r.place, moduleId.startsWith('?') ? '' : moduleId],
-          ...[quantity, r.value, r.by, r.number, i === list.length - 1 ? 'counts' : 'corrected'],
+          ...[quantity, r.value, r.by, r.number, r === countingReading(sweep, quantity, moduleId) ? 'counts' : 'corrected'],
         ]),
       );
     });

@@ -1,6 +1,7 @@
 /** The row of a job in the yard, computed from its state. */
 import {
   DEFAULT_POLICY,
+  findRest,
   findStanding,
   findSteady,
   findWait,
@@ -23,6 +24,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
   const last = state.isolate.proofs.at(-1);
   const isWaiting = !standing && endsAt !== null && !state.pack.isOnBench;
   const records = state.sweep.sweeps.length > 0 ? recordModules(state, profile, (policy ?? DEFAULT_POLICY).limits) : [];
+  const rest = closed ? null : findRest(state, (policy ?? DEFAULT_POLICY).limits);
   return {
     jobId,
     fold: FOLD_VERSION,
@@ -40,6 +42,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     lapsedVolt: standing ? summariseExposure(state, profile).reachableVolt : exposure.reachableVolt,
     proofEndsAt: standing ? new Date(standing.endsAt).toISOString() : null,
     waitEndsAt: isWaiting ? new Date(endsAt).toISOString() : null,
+    rest: rest && { since: new Date(rest.since).toISOString(), judgedFrom: new Date(rest.judgedFrom).toISOString() },
     steadyVolt: state.intake.closed ? null : (findSteady({ isolate: state.isolate, pack: state.pack, lastAt: state.lastAt })?.volt ?? null),
     asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,

@@ -405,7 +405,7 @@ class JobSeeder {
     const { restSince = null, loadAmpere = null, loadSecond = null } = how;
     const sweepId = await this.#keep({
       type: 'sweep.started',
-      body: { kind, restSince, restHour: null, loadAmpere, loadSecond, resolution: 0.001 },
+      body: { kind, restSince, restHour: null, loadAmpere, loadSecond, recovered: 'none', resolution: 0.001 },
     });
     for (const [i, module] of modules.entries()) {
       this.#at += 8000;

@@ -255,6 +255,27 @@ describe('a count that is taken back', () => {
     expect(job.now2().pack.isOnBench).toBe(true);
   });
 
+  it('covers no posts again that were bare for another reason', () => {
+    const job = new Hands(shippedProfile('turnstone-30'));
+    job.say({ kind: 'outletPosts', areBare: true });
+    job.count('hv-cable', 2);
+    const commandId = job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '';
+    job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(job.now2().pack).toMatchObject({ connectors: 'closed', outletPosts: 'bare' });
+  });
+
+  it('opens no link again that was joined by itself before a whole frame was counted back', () => {
+    const job = new Hands(shippedProfile('turnstone-30'));
+    const isJoined = (link: number) => job.now2().pack.joins.some((j) => j.a === `${link}+`);
+    job.say({ kind: 'frame', frame: 'front-frames', isOff: true });
+    expect(isJoined(7)).toBe(false);
+    job.say({ kind: 'links', links: [7], areOpen: false });
+    job.count('front-frames', 1, false);
+    const commandId = job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '';
+    job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect([isJoined(7), isJoined(5)]).toEqual([true, false]);
+  });
+
   it('caps no posts that were only covered: on the bench they stay bare', () => {
     const job = new Hands(shippedProfile('whimbrel-34'));
     for (const fact of [

@@ -181,7 +181,7 @@ export function meansBesides(state: JobState, act: Act, profile: Profile, stamp:
       const meant = factsMeant(state, { ...state.strip, moved }, state.stage, profile);
       // a cover that never came off caps nothing that was not capped before
       const isCapping = ({ type, body }: Act): boolean => type === 'fact.stated' && body.fact.kind === 'outletPosts' && !body.fact.areBare;
-      return [...meant.filter((a) => !isCapping(a)), ...factsRestored(state, taken)];
+      return [...meant.filter((a) => !isCapping(a)), ...factsRestored(state, taken, profile)];
     }
     case 'fact.stated':
       // what was said before what stands moved its parts before what moved them since
@@ -216,7 +216,7 @@ function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, p
  * harness, plugged in, ties and, out, bares its pins; a pack hangs on its car or has its posts bare; posts are capped themselves or only
  * covered where they sit. Only where the count's own word still stands.
  */
-function factsRestored({ facts, pack, intake, stage }: JobState, taken: StripState['moved'][number] | undefined): Act[] {
+function factsRestored({ facts, pack, intake, stage }: JobState, taken: StripState['moved'][number] | undefined, profile: Profile): Act[] {
   if (!taken) return [];
   const isItsWord = (kind: Fact['kind']): boolean => {
     const last = facts.findLast((f) => f.fact.kind === kind);
@@ -231,8 +231,35 @@ function factsRestored({ facts, pack, intake, stage }: JobState, taken: StripSta
     const said = before('outletPosts', 'connectors');
     if (said?.kind === 'outletPosts') restored.push(said);
     else if (pack.connectors !== 'open' && intake.opened?.kind !== 'benchOnly') restored.push({ kind: 'connectors', are: pack.connectors });
-  }
+  } else if (isItsWord('connectors') && wereOutletsBare(facts, taken.number)) restored.push({ kind: 'outletPosts', areBare: true });
+  const joined = taken.to.kind === 'inPlace' ? linksJoinedBefore(facts, taken, profile) : [];
+  if (joined.length > 0) restored.push({ kind: 'links', links: joined, areOpen: false });
   return restored.map((fact) => ({ type: 'fact.stated', body: { stage, fact } }));
+}
+
+/** The links that a part joins and that were joined one by one before a count of it: they stay so when that is taken back. */
+function linksJoinedBefore(facts: JobState['facts'], { partId, number }: StripState['moved'][number], profile: Profile): number[] {
+  const linksOfFrame = linksOf(profile);
+  const links = (profile.parts.find((p) => p.id === partId)?.effects ?? []).flatMap((effect) =>
+    effect.kind === 'partsLinks' ? effect.links : effect.kind === 'partsFrame' ? linksOfFrame(effect.frame) : [],
+  );
+  const said = facts.flatMap(({ fact, number: at, came }) => {
+    if (at >= number) return [];
+    if (fact.kind === 'links') return [{ links: fact.links, areOpen: fact.areOpen, came }];
+    return fact.kind === 'frame' ? [{ links: linksOfFrame(fact.frame), areOpen: fact.isOff, came }] : [];
+  });
+  return links.filter((link) => {
+    const words = said.filter((s) => s.links.includes(link));
+    const opened = words.findLastIndex((s) => s.areOpen && s.came === null);
+    return opened < 0 || words.slice(opened).some((s) => !s.areOpen);
+  });
+}
+
+/** Whether somebody said before an event that the pack's own posts are bare, and nothing certain since that they are not. */
+function wereOutletsBare(facts: JobState['facts'], before: number): boolean {
+  const earlier = facts.filter((f) => f.number < before);
+  const since = earlier.findLastIndex(({ fact, came }) => came === null && (fact.kind === 'outletPosts' || fact.kind === 'connectors'));
+  return earlier.slice(Math.max(0, since)).some(({ fact }) => fact.kind === 'outletPosts' && fact.areBare);
 }
 
 /** Whether the pack stands as a fact says; cables that are insulated are off all the same. */

@@ -73,6 +73,7 @@ describe('fold', () => {
               restHour: null,
               loadAmpere: null,
               loadSecond: null,
+              recovered: 'all' as const,
               resolution: null,
             },
             readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }],
@@ -160,7 +161,15 @@ describe('decide', () => {
       {
         ...{ number: before.head + 1, commandId: 'later', by: 'om', at: before.lastAt, deviceAt: before.lastAt },
         type: 'sweep.started',
-        body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: 0.001 },
+        body: {
+          kind: 'openCircuit',
+          restSince: null,
+          restHour: null,
+          loadAmpere: null,
+          loadSecond: null,
+          recovered: 'all' as const,
+          resolution: 0.001,
+        },
       },
     ]);
     expect(told.sweep.sweeps).toHaveLength(1);

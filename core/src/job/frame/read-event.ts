@@ -13,9 +13,9 @@ import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './
 /**
  * Version of the fold: raised whenever the same events come to another state, so that nothing folded before is taken for it.
  * 1: one state for all; 2: chapters; 3: statements with their time, counts that mean facts; 4: facts before what
- * they name; 5: a clock that was set back.
+ * they name; 5: a clock that was set back; 6: readings moved to their modules, of whom the voltage is read again after the load.
  */
-export const FOLD_VERSION = 5;
+export const FOLD_VERSION = 6;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,

@@ -126,6 +126,7 @@ export class ImportDialog {
         restHour: kind === 'rest' ? (readOptional(this.hours()) ?? null) : null,
         loadAmpere: kind === 'load' ? loadAmpere : null,
         loadSecond: null,
+        recovered: 'all' as const,
         resolution: null,
         readings: table.readings
           .filter((r) => SWEEP_QUANTITIES[kind].includes(r.figure))

@@ -11,6 +11,7 @@ const WORDS: Record<ActType, string> = {
   'reading.taken': 'a reading',
   'readings.imported': 'an import',
   'reading.chosen': 'a choice of readings',
+  'readings.moved': 'readings put to their modules',
   'act.withdrawn': 'taking back an act',
   'plan.chosen': 'the chosen plan',
   'plan.withdrawn': 'the withdrawal of a plan',

@@ -14,7 +14,7 @@ import { Tabs, type TabMessage } from './tabs.ts';
 const fact = (isIn: boolean): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn } } });
 const sweep = (restSince: string): Act => ({
   type: 'sweep.started',
-  body: { kind: 'rest', restSince, restHour: null, loadAmpere: null, loadSecond: null, resolution: null },
+  body: { kind: 'rest', restSince, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all', resolution: null },
 });
 const PERMIT: Act = { type: 'proof.signed', body: { proofId: 'p', until: null, breakMinute: 60 } };
 const NOW = Date.parse('2026-05-04T08:00:00Z');

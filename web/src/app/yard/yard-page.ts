@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { gearAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, STAGE_NAMES, type Due } from '@estuarine/core';
+import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, sayTime, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { DeviceStore } from '../line/store.ts';
 import { KnownAnswers } from '../line/known-answers.ts';
@@ -106,7 +106,7 @@ export class YardPage {
       return now > Date.parse(job.proofEndsAt)
         ? { text: 'proof has lapsed', isUrgent: true }
         : { text: `proven dead until ${clock(job.proofEndsAt)}`, isUrgent: false };
-    if (job.waitEndsAt === null) return null;
+    if (job.waitEndsAt === null) return job.rest && restOf(job.rest, now);
     const left = Date.parse(job.waitEndsAt) - now;
     if (left <= 0) return { text: 'wait is over: prove dead', isUrgent: true };
     return {
@@ -131,6 +131,16 @@ export class YardPage {
   protected load(): void {
     this.#list.load();
   }
+}
+
+function restOf(
+  { since, judgedFrom }: NonNullable<JobSummary['rest']>,
+  now: number,
+): { readonly text: string; readonly isUrgent: boolean } {
+  const left = Date.parse(judgedFrom) - now;
+  const rested = Math.max(0, now - Date.parse(since));
+  const hours = (millisecond: number): string => sayTime(60 * Math.ceil(millisecond / 60_000));
+  return { text: left > 0 ? `rest, judged in ${hours(left)}` : `rested ${hours(rested)}: read again`, isUrgent: false };
 }
 
 function clock(at: string): string {

@@ -296,7 +296,7 @@ describe('a proof lapses', () => {
     ],
     ['the meter fails its known source', (job) => job.read(job.state().isolate.proofs[0]?.proofId ?? '', 'knownAfter', 0), /meter failed/],
     ['a reading of it is taken back', (job) => { const c = job.state().isolate.proofs[0]?.readings[2]?.commandId ?? ''; job.do({ type: 'act.withdrawn', body: { commandId: c, reason: 'mistyped' } }); }, /taken back/], // prettier-ignore
-    ['a break is longer than the policy', (job) => { job.waitMinutes(61); job.do({ type: 'sweep.started', body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null } }); }, /more than 60 minutes/], // prettier-ignore
+    ['a break is longer than the policy', (job) => { job.waitMinutes(61); job.do({ type: 'sweep.started', body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all' as const, resolution: null } }); }, /more than 60 minutes/], // prettier-ignore
   ])('when %s, and the line rises', (_what, happen, reason) => {
     const job = new Isolating().proven();
     expect(findStanding(job.state(), job.now)).not.toBeNull();

@@ -16,6 +16,9 @@ export const SWEEP_QUANTITIES: Record<SweepKind, readonly (typeof SWEEP_FIGURES)
   resistance: ['resistanceMilliohm'],
 };
 
+/** Of which modules the voltage is read again once the load is off: of all, of those that stand apart under it, of none. */
+export const RECOVERED = ['all', 'standApart', 'none'] as const;
+
 const quantity = z.enum(SWEEP_FIGURES);
 /** Within what any number may be; what the quantity can be is asked of the module type. */
 const value = z.number().min(-1e9).max(1e9);
@@ -29,6 +32,7 @@ export const sweepStartedSchema = z.strictObject({
   restHour: z.number().positive().max(100_000).nullable().default(null),
   loadAmpere: z.number().positive().max(5000).nullable().default(null),
   loadSecond: z.number().positive().max(86_400).nullable().default(null),
+  recovered: z.enum(RECOVERED).default('all'),
   /** Smallest step of the meter, in the unit of the readings; null where unknown. */
   resolution: z.number().positive().max(1).nullable().default(null),
 });
@@ -61,15 +65,31 @@ export const SWEEP_ACTS = [
     type: z.literal('reading.chosen'),
     body: z.strictObject({ sweepId: idSchema, place, quantity, commandId: idSchema }),
   }),
+  z.strictObject({
+    type: z.literal('readings.moved'),
+    body: z.strictObject({
+      sweepId: idSchema,
+      quantity,
+      /** Readings that were written at another module's place, each by the act that gave it. */
+      moves: z
+        .array(z.strictObject({ commandId: idSchema, from: place, to: place }))
+        .min(1)
+        .max(128)
+        .refine((moves) => new Set(moves.map((m) => m.to)).size === moves.length, 'Two readings cannot be of one place.'),
+      /** Places whose reading was another's and for which none is left. */
+      anew: z.array(place).max(128),
+    }),
+  }),
 ] as const;
 export type SweepAct = z.infer<(typeof SWEEP_ACTS)[number]>;
 
 export const SWEEP_TRAITS = {
-  'sweep.started': fact('begins a sweep', { isTakenBack: true, stage: 'test' }),
+  'sweep.started': fact('begins a sweep', { isTakenBack: true, stage: 'test', version: 2 }),
   'sweep.ended': fact('ends a sweep'),
   'reading.taken': fact('reads a module', { isTakenBack: true, stage: 'test', version: 2 }),
-  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test' }),
+  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test', version: 2 }),
   'reading.chosen': fact('chooses between two readings'),
+  'readings.moved': fact('puts readings to the modules they are of', { isTakenBack: true, stage: 'test' }),
 } satisfies Record<SweepAct['type'], Trait>;
 
 /** The kind of sweep that takes a quantity, where nobody told. */

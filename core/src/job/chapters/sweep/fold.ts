@@ -2,7 +2,18 @@ import type { Chapter, EventHeader } from '../chapter.ts';
 import { isAfter, stampOf } from '../stamp.ts';
 import { kindFor, type SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
-import { choiceKey, findSweep, keyAt, keyFor, moveModule, unnamedKey, type Reading, type Sweep, type SweepState } from './state.ts';
+import {
+  choiceKey,
+  findSweep,
+  keyAt,
+  keyFor,
+  moveModule,
+  STANDING,
+  unnamedKey,
+  type Reading,
+  type Sweep,
+  type SweepState,
+} from './state.ts';
 
 type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: T }>;
 
@@ -18,7 +29,7 @@ export const sweep: Chapter<SweepState, SweepAct> = {
       const begun = startSweep(event.commandId, event.body, event, null);
       // its readings came first: they stand in a sweep that nobody had told of
       const untold = findSweep(slice, begun.id);
-      if (untold) Object.assign(untold, { ...begun, readings: untold.readings, chosen: untold.chosen });
+      if (untold) Object.assign(untold, { ...begun, readings: untold.readings, chosen: untold.chosen, aside: untold.aside });
       else slice.sweeps.push(begun);
     },
     'sweep.ended': (slice, event) => {
@@ -40,6 +51,7 @@ export const sweep: Chapter<SweepState, SweepAct> = {
       const isThere = sweep?.readings[quantity]?.get(key)?.some((r) => r.commandId === commandId) ?? false;
       if (sweep && isThere) sweep.chosen.set(choiceKey(quantity, key), commandId);
     },
+    'readings.moved': moveReadings,
   },
   decide: decideSweep,
   hears: ['charged', 'moved'],
@@ -56,15 +68,15 @@ export const sweep: Chapter<SweepState, SweepAct> = {
 };
 
 /** What is known of a sweep of which only readings came so far. */
-const UNTOLD = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null } as const;
+const UNTOLD = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, resolution: null, recovered: 'all' } as const;
 
-type How = Pick<Sweep, 'kind' | 'restSince' | 'restHour' | 'loadAmpere' | 'loadSecond' | 'resolution'>;
+type How = Pick<Sweep, 'kind' | 'restSince' | 'restHour' | 'loadAmpere' | 'loadSecond' | 'resolution' | 'recovered'>;
 
 function startSweep(id: string, how: How, event: EventHeader, fileName: string | null): Sweep {
-  const { kind, restSince, restHour, loadAmpere, loadSecond, resolution } = how;
+  const { kind, restSince, restHour, loadAmpere, loadSecond, resolution, recovered } = how;
   return {
-    ...{ kind, restSince, restHour, loadAmpere, loadSecond, resolution },
-    ...{ id, by: event.by, startedAt: event.deviceAt, endedAt: null, fileName, readings: {}, chosen: new Map() },
+    ...{ kind, restSince, restHour, loadAmpere, loadSecond, resolution, recovered },
+    ...{ id, by: event.by, startedAt: event.deviceAt, endedAt: null, fileName, readings: {}, chosen: new Map(), aside: new Map() },
   };
 }
 
@@ -80,6 +92,30 @@ function addReading(slice: SweepState, into: Sweep, quantity: keyof Sweep['readi
   else row.set(key, [reading]);
   // a choice was between the readings of its time: a later one counts until it is chosen otherwise
   into.chosen.delete(choiceKey(quantity, key));
+  into.aside.delete(choiceKey(quantity, key));
+}
+
+/** Puts readings to the modules that they are of, as they were measured and by whom; what was written stays beside them. */
+function moveReadings(slice: SweepState, event: Kept<'readings.moved'>): void {
+  const { sweepId, quantity, moves, anew } = event.body;
+  const sweep = findSweep(slice, sweepId);
+  const row = sweep?.readings[quantity];
+  if (!sweep || !row) return;
+  const written = [...row].flatMap(([key, list]) => list.map((reading) => ({ key, reading })));
+  // modules may have been moved since: a place is what it was when the sweep was read
+  const keyOf = (place: number): string => written.findLast((w) => w.reading.place === place)?.key ?? keyAt(slice, place);
+  for (const { commandId, from, to } of moves) {
+    const reading = written.find((w) => w.reading.commandId === commandId && w.reading.place === from)?.reading;
+    if (!reading) continue;
+    const key = keyOf(to);
+    addReading(slice, sweep, quantity, key, { ...reading, commandId: event.commandId, place: to, movedAt: event.number });
+    // over what another person wrote there as well
+    sweep.chosen.set(choiceKey(quantity, key), event.commandId);
+  }
+  for (const place of anew) {
+    const key = keyOf(place);
+    if (row.has(key)) sweep.aside.set(choiceKey(quantity, key), event.commandId);
+  }
 }
 
 function importReadings(slice: SweepState, event: Kept<'readings.imported'>): void {
@@ -94,10 +130,11 @@ function importReadings(slice: SweepState, event: Kept<'readings.imported'>): vo
 /** Takes a reading, a whole import or a whole sweep out of what counts. What it told of a voltage, nothing before it tells either. */
 function withdrawReadings(slice: SweepState, commandId: string, { number }: EventHeader): void {
   for (const sweep of slice.sweeps)
-    for (const quantity of ['openCircuitVolt', 'restVolt'] as const)
+    for (const quantity of STANDING)
       for (const [key, list] of sweep.readings[quantity] ?? [])
-        if (sweep.id === commandId || list.some((r) => r.commandId === commandId)) slice.voided.set(key, number);
+        if (sweep.id === commandId || list.some((r) => r.commandId === commandId && r.movedAt === undefined)) slice.voided.set(key, number);
   slice.sweeps = slice.sweeps.filter((s) => s.id !== commandId);
+  for (const { aside } of slice.sweeps) for (const [key, act] of aside) if (act === commandId) aside.delete(key);
   for (const { readings } of slice.sweeps)
     for (const row of Object.values(readings))
       for (const [key, list] of row) {

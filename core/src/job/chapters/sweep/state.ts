@@ -11,6 +11,8 @@ const reading = z.strictObject({
   value: z.number(),
   /** Where the module sat. */
   place: z.int(),
+  /** Number of the event that moved it here from the place where it was written; absent where it stands as written. */
+  movedAt: z.int().optional(),
 });
 /** One reading of one module; a later one stands beside it and corrects it. */
 export type Reading = Readonly<z.infer<typeof reading>>;
@@ -27,6 +29,8 @@ const sweep = z.strictObject({
   readings: z.partialRecord(z.enum(SWEEP_FIGURES), entriesOf(z.array(reading))),
   /** Readings chosen where two people differ: `quantity:module` to command id. */
   chosen: entriesOf(z.string()),
+  /** Whose last reading was another module's, until it is read anew: `quantity:module` to the act that said so. */
+  aside: entriesOf(z.string()),
 });
 export type Sweep = z.infer<typeof sweep>;
 
@@ -72,10 +76,10 @@ export function choiceKey(quantity: SweepFigure, key: string): string {
   return `${quantity}:${key}`;
 }
 
-/** The reading that counts for a module, or null: the chosen one, else the last kept. */
+/** The reading that counts for a module, or null: the chosen one, else the last kept, unless that was another module's. */
 export function countingReading(sweep: Sweep, quantity: SweepFigure, key: string): Reading | null {
   const list = sweep.readings[quantity]?.get(key);
-  if (!list || list.length === 0) return null;
+  if (!list || list.length === 0 || sweep.aside.has(choiceKey(quantity, key))) return null;
   const chosen = sweep.chosen.get(choiceKey(quantity, key));
   return list.find((r) => r.commandId === chosen) ?? list[list.length - 1] ?? null;
 }
@@ -86,7 +90,8 @@ export const TWO_READINGS_VOLT = 0.01;
 /** The last reading of each person, when they differ and none is chosen; else an empty list. */
 export function twoReadings(sweep: Sweep, quantity: SweepFigure, key: string): Reading[] {
   const list = sweep.readings[quantity]?.get(key);
-  if (!list || list.length < 2 || sweep.chosen.has(choiceKey(quantity, key)) || !quantity.endsWith('Volt')) return [];
+  const name = choiceKey(quantity, key);
+  if (!list || list.length < 2 || sweep.chosen.has(name) || sweep.aside.has(name) || !quantity.endsWith('Volt')) return [];
   const lastOf = new Map(list.map((r) => [r.by, r]));
   const values = [...lastOf.values()].map((r) => r.value);
   return Math.max(...values) - Math.min(...values) > TWO_READINGS_VOLT + 1e-9 ? [...lastOf.values()] : [];
@@ -105,7 +110,7 @@ export interface StandingVolt {
 }
 
 /** Open-circuit voltages: under load a module stands lower than it is. */
-const STANDING = ['openCircuitVolt', 'restVolt'] as const;
+export const STANDING = ['openCircuitVolt', 'restVolt'] as const;
 
 /**
  * What a module stands at by its readings: the one measured last, since the last charge. Where two people's readings of a sweep differ
@@ -118,15 +123,19 @@ export function standingVolt({ sweeps, charges, voided }: SweepState, key: strin
   for (const sweep of sweeps)
     for (const quantity of STANDING) {
       const list = sweep.readings[quantity]?.get(key);
-      if (!list) continue;
+      if (!list || sweep.aside.has(choiceKey(quantity, key))) continue;
       const chosen = sweep.chosen.get(choiceKey(quantity, key));
-      const one = list.find((r) => r.commandId === chosen);
+      // of a reading that was moved and the one it was put over either may be true
+      const one = list.find((r) => r.commandId === chosen && r.movedAt === undefined);
       const all = one ? [one] : lastOfEach(list);
       const usable = all.filter(counts);
       if (usable.length > 0) found.push({ usable, all: all.filter((r) => r.number > since) });
     }
+  const told = found.flatMap((f) => f.usable);
+  // one that was moved here is only as good as whoever moved it: what was written for the module itself says which was last
+  const written = told.filter((r) => r.movedAt === undefined);
   let latest: Reading | null = null;
-  for (const r of found.flatMap((f) => f.usable)) if (!latest || orderOf(r, latest) === 'after') latest = r;
+  for (const r of written.length > 0 ? written : told) if (!latest || orderOf(r, latest) === 'after') latest = r;
   if (!latest) return null;
   const last = latest;
   // beside the last stand those of the same sweep by others, a charge between them or not, and any that may be as late
@@ -151,8 +160,9 @@ export function isReadReversed(slice: SweepState, key: string): boolean {
 function readingsOf({ sweeps, voided }: SweepState, key: string): Reading[] {
   const since = voided.get(key) ?? 0;
   const read: Reading[] = [];
-  for (const { readings } of sweeps)
-    for (const quantity of STANDING) for (const r of readings[quantity]?.get(key) ?? []) if (r.number > since) read.push(r);
+  for (const { readings, aside } of sweeps)
+    for (const quantity of STANDING)
+      if (!aside.has(choiceKey(quantity, key))) for (const r of readings[quantity]?.get(key) ?? []) if (r.number > since) read.push(r);
   return read;
 }
 
@@ -161,9 +171,15 @@ function lastOfEach(list: readonly Reading[]): readonly Reading[] {
   if (list.length < 2) return list;
   let last: Reading[] = [];
   for (const r of list) {
-    if (last.some((k) => k.by === r.by && orderOf(k, r) === 'after')) continue;
-    last = last.filter((k) => k.by !== r.by || orderOf(r, k) !== 'after');
+    if (last.some((k) => isOver(k, r))) continue;
+    last = last.filter((k) => !isOver(r, k));
     last.push(r);
   }
   return last;
+}
+
+/** Whether one person's later reading takes the place of their earlier one. One that was moved takes no other's, and gives way to what came after. */
+function isOver(later: Reading, earlier: Reading): boolean {
+  if (later.by !== earlier.by || later.movedAt !== undefined) return false;
+  return earlier.movedAt === undefined ? orderOf(later, earlier) === 'after' : later.number > earlier.movedAt;
 }

@@ -5,4 +5,9 @@ import type { SWEEP_TRAITS } from './acts.ts';
 export const SWEEP_UPGRADES: Upgrades<typeof SWEEP_TRAITS> = {
   // version 1 counted for the place, whatever module it named
   'reading.taken': [(body) => ({ ...body, moduleId: null })],
+  // version 1 asked for the voltage after the load of every module
+  'sweep.started': [(body) => ({ ...body, recovered: 'all' })],
+  'readings.imported': [
+    (body) => ({ ...body, sweeps: (body.sweeps as readonly object[]).map((sweep) => ({ ...sweep, recovered: 'all' })) }),
+  ],
 };

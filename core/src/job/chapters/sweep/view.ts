@@ -1,11 +1,12 @@
 /** What the sweeps of a job say of each module, and the verdicts that follow. Derived anew from the state; never stored. */
 import type { Profile } from '../../../pack/profile.ts';
 import { doubtAgainst, doubtLoad, doubtSweep, doubtUnlikely, type Doubt, type Row } from '../../../reading/doubt.ts';
+import { mendRow } from '../../../reading/mend.ts';
 import { findResistance } from '../../../reading/resistance.ts';
 import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import { judgeModules, type Figure, type ModuleFigures, type ModuleVerdict, type VerdictLimits } from '../../../reading/verdict.ts';
 import type { PackState } from '../../../pack/effect.ts';
-import type { SweepKind } from './acts.ts';
+import type { SweepAct, SweepKind } from './acts.ts';
 import { countingReading, keyAt, twoReadings, type Reading, type Sweep, type SweepState } from './state.ts';
 
 /** What of a job its readings are seen by. */
@@ -71,8 +72,7 @@ const COARSE_RUN = 8;
 export function recordModules(state: SweepScene, profile: Profile, limits: VerdictLimits): ModuleRecord[] {
   const keys = keysOf(state.sweep);
   const row = (sweep: Sweep | undefined, quantity: SweepFigure): Map<number, number> => rowOf(sweep, quantity, keys);
-  const rest = latestSweep(state, 'rest');
-  const before = state.sweep.sweeps.find((s) => s.id === rest?.restSince) ?? latestSweep(state, 'openCircuit');
+  const { before, rest } = restPair(state);
   const latestOpen = latestSweep(state, 'openCircuit');
   const load = latestSweep(state, 'load');
   const open = row(latestOpen, 'openCircuitVolt');
@@ -132,6 +132,65 @@ export function recordModules(state: SweepScene, profile: Profile, limits: Verdi
       two: findTwo(state, keys[index] ?? ''),
     };
   });
+}
+
+/** The sweep after rest and the one that its drop is counted from. */
+function restPair(state: Pick<SweepScene, 'sweep'>): { readonly before: Sweep | undefined; readonly rest: Sweep | undefined } {
+  const rest = latestSweep(state, 'rest');
+  return { rest, before: state.sweep.sweeps.find((s) => s.id === rest?.restSince) ?? latestSweep(state, 'openCircuit') };
+}
+
+/** The rest that runs since the modules were read last: from when, and from when on a drop is judged; epoch milliseconds. */
+export interface Rest {
+  readonly since: number;
+  readonly judgedFrom: number;
+}
+
+/** The rest that runs; null before an open-circuit sweep is whole or ended, and once one after rest was begun that counts from it. */
+export function findRest({ sweep }: Pick<SweepScene, 'sweep'>, limits: VerdictLimits): Rest | null {
+  const open = latestSweep({ sweep }, 'openCircuit');
+  if (!open || sweep.sweeps.some((s) => s.restSince === open.id)) return null;
+  const keys = keysOf(sweep);
+  if (open.endedAt === null && rowOf(open, 'openCircuitVolt', keys).size < keys.length) return null;
+  const since = Date.parse(open.startedAt);
+  return { since, judgedFrom: since + limits.leastRestHour * HOUR };
+}
+
+/** A row that can be put right in one act, with what it says now and would say then. */
+export interface ProposedMend {
+  readonly kind: Sweep['kind'];
+  /** Why, as the doubt says it. */
+  readonly sentence: string;
+  /** Every place that would say something else, ascending; `after` is null for one to be read anew. */
+  readonly rows: readonly { readonly place: number; readonly before: number | null; readonly after: number | null }[];
+  readonly act: Extract<SweepAct, { type: 'readings.moved' }>;
+}
+
+/** For each doubt that a mend answers the later row's, then the earlier one's: which of the two is at fault they do not tell. */
+export function proposeMends(state: Pick<SweepScene, 'sweep'>): ProposedMend[][] {
+  const keys = keysOf(state.sweep);
+  const { before, rest } = restPair(state);
+  if (!before || !rest) return [];
+  const earlier = rowOf(before, 'openCircuitVolt', keys);
+  const later = rowOf(rest, 'restVolt', keys);
+  return doubtAgainst(earlier, later, rest.resolution ?? 1e-3).map((doubt) =>
+    (['later', 'earlier'] as const).flatMap((which): ProposedMend[] => {
+      const [sweep, row, quantity] =
+        which === 'later' ? ([rest, later, 'restVolt'] as const) : ([before, earlier, 'openCircuitVolt'] as const);
+      const mend = mendRow(row, keys.length, which, doubt);
+      if (!mend) return [];
+      const moves = mend.moves.flatMap(({ from, to }) => {
+        const reading = countingReading(sweep, quantity, keys[from - 1] ?? '');
+        // moved to and fro it is the one that was written that is named
+        return reading ? [{ commandId: reading.commandId, from: reading.place, to }] : [];
+      });
+      const then = new Map(mend.moves.map(({ from, to }) => [to, row.get(from) ?? null]));
+      for (const place of mend.anew) then.set(place, null);
+      const rows = [...then].map(([place, after]) => ({ place, before: row.get(place) ?? null, after })).sort((a, b) => a.place - b.place);
+      const body = { sweepId: sweep.id, quantity, moves, anew: [...mend.anew] };
+      return [{ kind: sweep.kind, sentence: doubt.sentence, rows, act: { type: 'readings.moved', body } }];
+    }),
+  );
 }
 
 /** An import lays both sweeps at the same moment: then nothing is known of the rest. */

@@ -11,7 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { countingReading, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
+import { countingReading, isAgainst, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { NumberPad } from '../../ui/number-pad.ts';
@@ -37,7 +37,8 @@ export class SweepEntry {
   readonly #log = inject(JobLog);
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
 
-  protected readonly at = signal(0);
+  /** By value: those asked last come and go as modules come to stand apart. */
+  readonly #chosen = signal<Slot | null>(null);
   protected readonly text = signal('');
   protected readonly message = signal<{ readonly text: string; readonly isQuestion: boolean } | null>(null);
   protected readonly hasPad = signal(matchMedia('(pointer: coarse)').matches);
@@ -47,10 +48,21 @@ export class SweepEntry {
 
   protected readonly label = quantityLabel;
   protected readonly kinds = SWEEP_NAMES;
-  protected readonly slots = computed(() => listSlots(this.sweep().kind, this.moduleIds().length));
-  protected readonly slot = computed(
-    () => this.slots()[this.at()] ?? { place: 1, quantity: this.slots()[0]?.quantity ?? 'openCircuitVolt' },
+  readonly #apart = computed(() =>
+    this.#log
+      .records()
+      .filter((r) => r.reasons.some((reason) => reason.figure === 'loadDropMillivolt' && isAgainst(reason.verdict)))
+      .map((r) => r.place),
   );
+  protected readonly slots = computed(() => listSlots(this.sweep(), this.moduleIds().length, this.#apart()));
+  protected readonly at = computed(() => {
+    const chosen = this.#chosen();
+    return Math.max(
+      0,
+      this.slots().findIndex((s) => s.place === chosen?.place && s.quantity === chosen.quantity),
+    );
+  });
+  protected readonly slot = computed((): Slot => this.slots()[this.at()] ?? { place: 1, quantity: 'openCircuitVolt' });
   protected readonly standing = computed(() => this.#reading(this.slot()));
   protected readonly taken = computed(() => this.slots().filter((s) => this.#reading(s)).length);
   protected readonly isWhole = computed(() => this.taken() === this.slots().length);
@@ -176,7 +188,7 @@ export class SweepEntry {
   }
 
   #goTo(at: number): void {
-    this.at.set(Math.max(0, at));
+    this.#chosen.set(this.slots()[Math.max(0, at)] ?? null);
     this.#setText('');
     this.#confirmed = null;
     this.place.set(this.slot().place);

@@ -1,16 +1,18 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { latestSweep, type JobState, type SweepKind } from '@estuarine/core';
+import { latestSweep, type JobState, type Sweep, type SweepKind } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
+import { Link } from '../../line/link.ts';
+import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 import { TextField } from '../../ui/text-field.ts';
-import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
+import { readOptional, RECOVERED_NAMES, SWEEP_NAMES } from './sweep-walk.ts';
 
 /** Begins a sweep: what it is, and what a later figure needs to know about it. */
 @Component({
   selector: 'app-sweep-start',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, TextField],
+  imports: [FormsModule, ChoiceField, NzButtonModule, TextField],
   template: `
     <h2>{{ names[kind()] }} sweep</h2>
     @if (last(); as before) {
@@ -37,6 +39,7 @@ import { readOptional, SWEEP_NAMES } from './sweep-walk.ts';
         <app-text-field label="for, s" isFigure mode="decimal" [(value)]="second" />
       </div>
       <p class="muted">Left empty, drops are compared, and resistance stays unknown.</p>
+      <app-choice-field label="Read again once the load is off" [choices]="recoveredChoices" [(value)]="recovered" />
     }
     <label class="field">
       <span>Smallest step of the meter</span>
@@ -67,10 +70,14 @@ export class SweepStart {
   readonly state = input.required<JobState>();
 
   readonly #log = inject(JobLog);
+  readonly #link = inject(Link);
 
   protected readonly names = SWEEP_NAMES;
   protected readonly ampere = signal('');
   protected readonly second = signal('');
+  protected readonly recoveredChoices = choicesOf<Sweep['recovered']>(RECOVERED_NAMES);
+  /** Where the voltage before the load is known, that after it tells little of most. */
+  protected readonly recovered = linkedSignal<Sweep['recovered']>(() => (this.open() ? 'standApart' : 'all'));
   /** Hours without load, where they were others than those since the sweep. */
   protected readonly rested = signal('');
   protected readonly leastRestHour = computed(() => this.#log.policy().limits.leastRestHour);
@@ -80,7 +87,7 @@ export class SweepStart {
   protected readonly open = computed(() => latestSweep(this.state(), 'openCircuit') ?? null);
   protected readonly restHours = computed(() => {
     const since = this.open()?.startedAt;
-    return since ? ((Date.now() - Date.parse(since)) / 3_600_000).toFixed(1) : '';
+    return since ? (Math.max(0, this.#link.serverNow() - Date.parse(since)) / 3_600_000).toFixed(1) : '';
   });
 
   protected start(): void {
@@ -102,6 +109,7 @@ export class SweepStart {
         restHour: rested,
         loadAmpere: ampere,
         loadSecond: second,
+        recovered: this.recovered(),
         resolution: isVolt && this.resolution() !== '' ? Number(this.resolution()) : null,
       },
     });

@@ -7,27 +7,41 @@ const reading = { commandId: 'c', value: 7.8, by: 'om', number: 1, place: 1, sai
 const keys = ['m1', 'm2', 'm3', 'm4'];
 const sweep = (places: number[]): Sweep => ({
   ...{ id: 's', kind: 'openCircuit', by: 'om', startedAt: '', endedAt: null, restSince: null, restHour: null },
-  ...{ loadAmpere: null, loadSecond: null, resolution: null, fileName: null, chosen: new Map() },
+  ...{
+    loadAmpere: null,
+    loadSecond: null,
+    recovered: 'all' as const,
+    resolution: null,
+    fileName: null,
+    chosen: new Map(),
+    aside: new Map(),
+  },
   readings: { openCircuitVolt: new Map(places.map((p) => [`m${p}`, [reading]])) },
 });
 
 describe('listSlots', () => {
+  const under = (place: number) => ({ place, quantity: 'loadVolt' });
+  const recovered = (place: number) => ({ place, quantity: 'recoveredVolt' });
   it('asks under load and recovered of one module before the next', () => {
-    expect(listSlots('load', 2)).toEqual([
-      { place: 1, quantity: 'loadVolt' },
-      { place: 1, quantity: 'recoveredVolt' },
-      { place: 2, quantity: 'loadVolt' },
-      { place: 2, quantity: 'recoveredVolt' },
-    ]);
+    expect(listSlots({ kind: 'load', recovered: 'all' }, 2)).toEqual([under(1), recovered(1), under(2), recovered(2)]);
+  });
+  it('asks recovered of none, or last of those that stand apart', () => {
+    expect(listSlots({ kind: 'load', recovered: 'none' }, 2, [2])).toEqual([under(1), under(2)]);
+    expect(listSlots({ kind: 'load', recovered: 'standApart' }, 2, [2])).toEqual([under(1), under(2), recovered(2)]);
+    expect(listSlots({ kind: 'openCircuit', recovered: 'standApart' }, 1, [1])).toEqual([{ place: 1, quantity: 'openCircuitVolt' }]);
   });
 });
 
 describe('findOpenSlot', () => {
-  const slots = listSlots('openCircuit', 4);
+  const slots = listSlots({ kind: 'openCircuit', recovered: 'all' }, 4);
   it('goes on to the next without a reading, then back to what was skipped, then stays', () => {
     expect(findOpenSlot(slots, sweep([1, 2]), keys, 1)).toBe(2);
     expect(findOpenSlot(slots, sweep([1, 3, 4]), keys, 3)).toBe(1);
     expect(findOpenSlot(slots, sweep([1, 2, 3, 4]), keys, 4)).toBe(3);
+  });
+  it('comes back to one whose reading was another module’s', () => {
+    const slipped = { ...sweep([1, 2, 3, 4]), aside: new Map([['openCircuitVolt:m2', 'c']]) };
+    expect(findOpenSlot(slots, slipped, keys, 3)).toBe(1);
   });
 });
 

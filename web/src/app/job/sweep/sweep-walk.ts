@@ -1,5 +1,6 @@
 /** The walk through a sweep: which reading comes next, what a typed text means, and when it must be asked about. */
 import {
+  countingReading,
   QUANTITIES,
   readDecimal,
   sayImpossible,
@@ -47,9 +48,21 @@ export const SWEEP_NAMES: Record<SweepKind, string> = {
   resistance: 'Resistance',
 };
 
-/** All readings of a sweep in the order they are taken: module by module. */
-export function listSlots(kind: SweepKind, moduleCount: number): Slot[] {
-  return Array.from({ length: moduleCount }, (_, i) => SWEEP_QUANTITIES[kind].map((quantity) => ({ place: i + 1, quantity }))).flat();
+export const RECOVERED_NAMES: Record<Sweep['recovered'], string> = { all: 'all', standApart: 'those that stand apart', none: 'none' };
+
+/**
+ * All readings of a sweep in the order they are taken: module by module, and last those that only some modules are read for.
+ * @param apart places that stand apart by what the sweep has read so far
+ */
+export function listSlots(
+  { kind, recovered }: Pick<Sweep, 'kind' | 'recovered'>,
+  moduleCount: number,
+  apart: readonly number[] = [],
+): Slot[] {
+  const asked = SWEEP_QUANTITIES[kind].filter((quantity) => quantity !== 'recoveredVolt' || recovered === 'all');
+  const each = Array.from({ length: moduleCount }, (_, i) => asked.map((quantity) => ({ place: i + 1, quantity }))).flat();
+  const isForSome = kind === 'load' && recovered === 'standApart';
+  return isForSome ? [...each, ...apart.map((place) => ({ place, quantity: 'recoveredVolt' as const }))] : each;
 }
 
 /**
@@ -57,7 +70,7 @@ export function listSlots(kind: SweepKind, moduleCount: number): Slot[] {
  * @param keys what the readings of each place are kept under
  */
 export function findOpenSlot(slots: readonly Slot[], sweep: Sweep, keys: readonly string[], from = 0): number {
-  const isOpen = ({ place, quantity }: Slot): boolean => !sweep.readings[quantity]?.has(keys[place - 1] ?? '');
+  const isOpen = ({ place, quantity }: Slot): boolean => countingReading(sweep, quantity, keys[place - 1] ?? '') === null;
   const ahead = slots.findIndex((s, i) => i >= from && isOpen(s));
   if (ahead >= 0) return ahead;
   const any = slots.findIndex(isOpen);

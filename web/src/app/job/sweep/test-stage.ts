@@ -3,7 +3,9 @@ import {
   FIGURES,
   figureFloor,
   figureFormat,
+  isAgainst,
   keysOf,
+  proposeMends,
   QUANTITIES,
   sentencesAgainst,
   SWEEP_KINDS,
@@ -21,6 +23,8 @@ import { ImportDialog } from '../../import/import-dialog.ts';
 import { faultPin } from '../physical/fault-pin.ts';
 import { SourceForm } from '../physical/source-form.ts';
 import { LimitsLine } from './limits-line.ts';
+import { MendPanel } from './mend-panel.ts';
+import { RestClock } from './rest-clock.ts';
 import { SweepEntry } from './sweep-entry.ts';
 import { SweepStart } from './sweep-start.ts';
 import { FIGURE_NAMES, SWEEP_NAMES } from './sweep-walk.ts';
@@ -30,7 +34,19 @@ import { VerdictCard } from './verdict-card.ts';
 @Component({
   selector: 'app-test-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, PackDrawing, SourceForm, SweepEntry, SweepStart, VerdictCard, VerdictMark, ImportDialog, LimitsLine],
+  imports: [
+    NzButtonModule,
+    MendPanel,
+    PackDrawing,
+    RestClock,
+    SourceForm,
+    SweepEntry,
+    SweepStart,
+    VerdictCard,
+    VerdictMark,
+    ImportDialog,
+    LimitsLine,
+  ],
   templateUrl: './test-stage.html',
   styleUrl: './test-stage.less',
 })
@@ -99,9 +115,12 @@ export class TestStage {
     const { limits } = this.log.policy();
     return 4 * figureFloor(this.figure(), limits, this.median() ?? 0);
   });
-  protected readonly attention = computed(() =>
-    this.log.records().filter((r) => r.verdict === 'reject' || r.verdict === 'watch' || r.two.length > 0),
-  );
+  /** Rows that can be put right in one press. */
+  protected readonly mends = computed(() => {
+    const state = this.log.state();
+    return (state ? proposeMends(state) : []).flatMap(([first, ...more]) => (first ? [[first, ...more] as const] : []));
+  });
+  protected readonly attention = computed(() => this.log.records().filter((r) => isAgainst(r.verdict) || r.two.length > 0));
 
   constructor() {
     selectScanned((moduleId) => {

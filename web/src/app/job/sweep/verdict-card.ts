@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import type { ModuleRecord, SweepFigure, VerdictReason } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { FIGURES, type ModuleRecord, type SweepFigure, type VerdictReason } from '@estuarine/core';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { FIGURE_NAMES, quantityLabel } from './sweep-walk.ts';
 
@@ -20,7 +20,7 @@ const RULE_WORDS: Record<VerdictReason['rule'], string> = {
       <p>
         <app-verdict-mark [mark]="record().verdict" /> <b>Module {{ record().place }}: {{ words[record().verdict] }}.</b>
         @if (record().reasons.length === 0) {
-          Not enough readings yet.
+          {{ isRead() ? 'Not enough readings yet.' : 'Not looked at.' }}
         }
       </p>
       @for (reason of record().reasons; track $index) {
@@ -64,6 +64,9 @@ const RULE_WORDS: Record<VerdictReason['rule'], string> = {
             }
           </tbody>
         </table>
+        @if (blank().length > 0) {
+          <p class="muted">Not looked at: {{ blank().join(', ') }}.</p>
+        }
       </details>
     </div>
   `,
@@ -106,6 +109,12 @@ const RULE_WORDS: Record<VerdictReason['rule'], string> = {
 export class VerdictCard {
   readonly record = input.required<ModuleRecord>();
   readonly choose = output<{ sweepId: string; quantity: SweepFigure; commandId: string }>();
+
+  protected readonly isRead = computed(() => Object.keys(this.record().figures).length > 0);
+  /** Figures that nobody took of this module: neither good nor bad. */
+  protected readonly blank = computed(() =>
+    FIGURES.filter((f) => this.record().figures[f] === undefined).map((f) => FIGURE_NAMES[f].toLowerCase()),
+  );
 
   protected readonly words = VERDICT_WORDS;
   protected readonly figures = FIGURE_NAMES;
