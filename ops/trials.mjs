@@ -17,6 +17,9 @@ await main(async () => {
   say('— what screens show —');
   const source = ['--conditions=@estuarine/source', '--import', 'tsx'];
   let { code } = await run(process.execPath, [...source, path.join(ROOT, 'core/test/run-trials.ts'), ...process.argv.slice(2)]);
+  say('— malformed files —');
+  const files = await run(process.execPath, [...source, path.join(ROOT, 'web/src/test/run-malformed-files.ts')]);
+  code ||= files.code;
   new Postgres({ purpose: PURPOSE, isDurable: true }).wipe();
   const supervisor = new Supervisor({
     purpose: PURPOSE,

@@ -49,7 +49,11 @@ export {
 export { CONDITION_NAMES, CONDITIONS, isAtHand, isFit, spotKey, spotName, TRAY, type Condition, type Spot } from './ledger/spot.ts';
 export { suggestCell, trayCells } from './ledger/tray.ts';
 export { findLift, type LiftAnswer, type Multipliers } from './lift/niosh.ts';
+export { checkBars, BAR_FAULTS, type BarFault, type BarsAnswer, type BarsInput } from './bars/check.ts';
 export { setForExtension } from './torque/extension.ts';
+export { findClampLoad, type ClampLoad } from './torque/clamp-load.ts';
+export { findSlip, isTorqueWithin, showTorque, SLIPS, type Slip } from './torque/slips.ts';
+export { judgeTools, usableRange, type JudgedTool, type TorqueTool } from './torque/tools.ts';
 export {
   CHEMISTRIES,
   findCellVolt,
@@ -161,6 +165,20 @@ export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapt
 export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
+export { REBUILD_CHECK_NAMES, REBUILD_CHECKS, TOOL_READS, type RebuildCheck } from './job/chapters/rebuild/acts.ts';
+export type { Setting } from './job/chapters/rebuild/state.ts';
+export {
+  findRebuild,
+  sayRebuildNext,
+  tryFrame,
+  type FrameInHand,
+  type LaidPlace,
+  type Rebuild,
+  type RebuildStep,
+  type Seat,
+  type TorqueGroup,
+  type Tried,
+} from './job/chapters/rebuild/view.ts';
 export { RECOVERED, SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
 export { countingReading, findSweep, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
 export {

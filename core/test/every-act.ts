@@ -72,6 +72,12 @@ export function everyAct(): Walked {
     'readings.imported': { type: 'readings.imported', body: { fileName: 'b.csv', sweeps: [{ sweepId: 'i1', kind: 'openCircuit', ...how, readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }] }] } }, // prettier-ignore
     'reading.chosen': { type: 'reading.chosen', body: { sweepId, place: 3, quantity: 'openCircuitVolt', commandId: reading } },
     'readings.moved': { type: 'readings.moved', body: { sweepId, quantity: 'openCircuitVolt', moves: [{ commandId: reading, from: 3, to: 4 }], anew: [3] } }, // prettier-ignore
+    'torque.set': {
+      type: 'torque.set',
+      body: { partId: 'bar-nut', toolId: 'T-01', reads: 'click', setNewtonMetre: 5.4, toolLabel: 'T-01' },
+    },
+    'fastener.torqued': { type: 'fastener.torqued', body: { settingId: 'none', partId: 'bar-nut', seat: 1, pass: 1, newtonMetre: null } },
+    'rebuild.checked': { type: 'rebuild.checked', body: { check: 'endsFlush', isGood: true, note: '' } },
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

@@ -35,6 +35,9 @@ export const GEAR: readonly Gear[] = [
   { kind: 'meter', gearId: 'M-02', label: 'M-02', category: 'III', categoryVolt: 1000, resolutionVolt: 0.1, calibratedOn: '2026-01-05' },
   { kind: 'insulationTester', gearId: 'I-1', label: 'I-1', testVolt: 500, calibratedOn: '2026-01-05' },
   { kind: 'insulationTester', gearId: 'I-old', label: 'I-old', testVolt: 500, calibratedOn: '2024-01-05' },
+  { kind: 'torqueTool', gearId: 'T-01', label: 'T-01', minNewtonMetre: 1, maxNewtonMetre: 10, calibratedOn: '2026-01-05', cycles: 100 },
+  { kind: 'torqueTool', gearId: 'T-old', label: 'T-old', minNewtonMetre: 1, maxNewtonMetre: 10, calibratedOn: '2024-01-05', cycles: 100 },
+  { kind: 'torqueTool', gearId: 'T-60', label: 'T-60', minNewtonMetre: 10, maxNewtonMetre: 60, calibratedOn: '2026-01-05', cycles: 100 },
   { kind: 'provingUnit', gearId: 'P-1', label: 'P-1', outputVolt: 240, checkedOn: '2026-01-05' },
 ].map((g) => gearSchema.parse(g));
 

@@ -7,7 +7,9 @@ import { findResistance } from '../reading/resistance.ts';
 import { normaliseScanBlocks } from '../reading/scan-blocks.ts';
 import { answer, refuse, type Result } from '../result.ts';
 import { findOutliers } from '../stats/robust.ts';
+import { findClampLoad } from '../torque/clamp-load.ts';
 import { setForExtension } from '../torque/extension.ts';
+import { judgeTools } from '../torque/tools.ts';
 import { atLeastZero, entry, id, number, positive, type Entry } from './entry.ts';
 
 function named<K extends string>(key: K, result: Result<number>): Result<Record<K, number>> {
@@ -42,6 +44,51 @@ export const MEASURING: readonly Entry[] = [
     }),
     output: z.strictObject({ setNewtonMetre: z.number() }),
     compute: (input) => named('setNewtonMetre', setForExtension(input)),
+  }),
+  entry({
+    name: 'torque.clampLoad',
+    purpose: 'What a torque clamps, and the share of the load that the bolt is proven to bear.',
+    formula: 'F = T / (K d); proof load = stress area × proof stress',
+    source: 'Short form of the bolt equation, handbooks of machine elements; areas and stresses: ISO 898-1',
+    example: { torqueNewtonMetre: 5.65, diameterMillimetre: 5, nutFactor: 0.2, stressAreaMillimetre2: 14.2, proofStressMegapascal: 580 },
+    input: z.strictObject({
+      torqueNewtonMetre: positive,
+      diameterMillimetre: positive,
+      nutFactor: positive.default(0.2),
+      stressAreaMillimetre2: positive.optional(),
+      proofStressMegapascal: positive.optional(),
+    }),
+    output: z.strictObject({ clampLoadNewton: z.number(), proofLoadNewton: z.number().nullable(), proofShare: z.number().nullable() }),
+    compute: (input) => answer(findClampLoad(input)),
+  }),
+  entry({
+    name: 'torque.tools',
+    purpose: 'Which torque tools suit a figure, and why the others do not.',
+    formula: 'max(least, 20 % of most) ≤ figure ≤ most; permissible deviation 6 % up to 10 N·m, 4 % above, within the tolerance',
+    source: 'ISO 6789-1, from memory',
+    example: {
+      specNewtonMetre: 5.65,
+      tolerancePercent: 10,
+      tools: [
+        { id: 'small', minNewtonMetre: 1, maxNewtonMetre: 10 },
+        { id: 'large', minNewtonMetre: 5, maxNewtonMetre: 50 },
+      ],
+    },
+    input: z.strictObject({
+      specNewtonMetre: positive,
+      tolerancePercent: z.number().min(0).max(100),
+      tools: z
+        .array(
+          z
+            .strictObject({ id, minNewtonMetre: positive, maxNewtonMetre: positive })
+            .refine((t) => t.minNewtonMetre <= t.maxNewtonMetre, { message: 'The least is above the most.', path: ['minNewtonMetre'] }),
+        )
+        .max(1000),
+    }),
+    output: z.strictObject({
+      tools: z.array(z.strictObject({ id: z.string(), suitable: z.boolean(), reason: z.string(), deviationPercent: z.number() })),
+    }),
+    compute: ({ specNewtonMetre, tolerancePercent, tools }) => answer({ tools: judgeTools(specNewtonMetre, tolerancePercent, tools) }),
   }),
   entry({
     name: 'stats.outliers',

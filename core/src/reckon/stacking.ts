@@ -1,10 +1,12 @@
 /** Entries about the string and its modules: exposure, cuts and matching. */
 import * as z from 'zod';
+import { BAR_FAULTS, checkBars } from '../bars/check.ts';
 import { arrangeModules, MAXIMUM_ARRANGED } from '../match/arrange.ts';
 import { repairStack } from '../match/repair.ts';
 import { DEFAULT_LAMBDA, selectModules } from '../match/select.ts';
 import { findCuts } from '../pack/cuts.ts';
 import { findExposure, MAXIMUM_MODULES } from '../pack/exposure.ts';
+import { answer } from '../result.ts';
 import { atLeastZero, entry, id, number, positive, type Entry } from './entry.ts';
 
 const volts = z.array(number).max(MAXIMUM_MODULES);
@@ -28,7 +30,57 @@ const timeLimitMillisecond = z.number().min(0).max(60_000).optional();
 const island = z.strictObject({ from: z.number(), to: z.number(), volt: z.number(), shortCircuitAmpere: z.number().nullable() });
 const idBlocks = z.array(z.array(z.string()));
 
+const bar = z.tuple([post, post]);
+const MAXIMUM_BARRED = 400;
+
 export const STACKING: readonly Entry[] = [
+  entry({
+    name: 'bars.check',
+    purpose: 'What a map of bus bars does with the modules as they lie: joins them, leaves them open, shorts them.',
+    formula: "Kirchhoff's laws: places joined by bars are one node, each module is a voltage with its resistance",
+    source: "Kirchhoff's laws",
+    example: {
+      modules: [1, 2, 3].map((position) => ({ position, volt: 7.8, milliohm: 30, turned: false })),
+      bars: [
+        ['1+', '2-'],
+        ['2+', '3-'],
+      ],
+      outputs: { positive: '3+', negative: '1-' },
+    },
+    input: z.strictObject({
+      modules: z
+        .array(z.strictObject({ position: z.int(), volt: number, milliohm: number, turned: z.boolean().default(false) }))
+        .max(MAXIMUM_BARRED),
+      bars: z.array(bar).max(4 * MAXIMUM_BARRED),
+      outputs: z.strictObject({ positive: post, negative: post }),
+      channels: z
+        .array(z.strictObject({ id, upper: post, lower: post }))
+        .max(MAXIMUM_BARRED)
+        .optional(),
+      map: z
+        .array(bar)
+        .max(4 * MAXIMUM_BARRED)
+        .optional(),
+    }),
+    output: z.strictObject({
+      outputVolt: z.number().nullable(),
+      faults: z.array(
+        z.strictObject({
+          kind: z.enum(BAR_FAULTS),
+          posts: z.array(z.string()),
+          modules: z.array(z.number()),
+          ampere: z.number().nullable(),
+        }),
+      ),
+      channels: z.array(z.strictObject({ id: z.string(), volt: z.number().nullable() })),
+    }),
+    compute: (input) => {
+      const checked = checkBars(input);
+      return checked.kind === 'refused'
+        ? checked
+        : answer({ ...checked.value, faults: checked.value.faults.map((f) => ({ ...f, posts: [...f.posts], modules: [...f.modules] })), channels: [...checked.value.channels] }); // prettier-ignore
+    },
+  }),
   entry({
     name: 'pack.exposure',
     purpose: 'The highest voltage between two posts that can be reached, and the current a dropped tool would meet.',

@@ -7,6 +7,7 @@ import { INTAKE_ACTS, INTAKE_TRAITS } from '../chapters/intake/acts.ts';
 import { ISOLATE_ACTS, ISOLATE_TRAITS } from '../chapters/isolate/acts.ts';
 import { OPEN_ACTS, OPEN_TRAITS } from '../chapters/open/acts.ts';
 import { PLAN_ACTS, PLAN_TRAITS } from '../chapters/plan/acts.ts';
+import { REBUILD_ACTS, REBUILD_TRAITS } from '../chapters/rebuild/acts.ts';
 import { STRIP_ACTS, STRIP_TRAITS } from '../chapters/strip/acts.ts';
 import { SWEEP_ACTS, SWEEP_TRAITS } from '../chapters/sweep/acts.ts';
 import { idSchema, stage, version } from '../chapters/words.ts';
@@ -42,6 +43,7 @@ export const actSchema = z.discriminatedUnion('type', [
   ...OPEN_ACTS,
   ...SWEEP_ACTS,
   ...PLAN_ACTS,
+  ...REBUILD_ACTS,
 ]);
 /** What a person did, as asked to be kept. */
 export type Act = z.infer<typeof actSchema>;
@@ -60,6 +62,7 @@ export const ACT_TRAITS: Readonly<Record<ActType, Trait>> = {
   ...OPEN_TRAITS,
   ...SWEEP_TRAITS,
   ...PLAN_TRAITS,
+  ...REBUILD_TRAITS,
 };
 export const ACT_TYPES = Object.keys(ACT_TRAITS) as ActType[];
 

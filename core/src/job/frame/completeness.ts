@@ -4,6 +4,7 @@ import type { Stage } from '../../pack/stage.ts';
 import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
+import { isRebuilt } from '../chapters/rebuild/view.ts';
 import type { JobState } from './state.ts';
 
 /**
@@ -25,6 +26,7 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'match':
       return state.plan.chosen !== null;
     case 'rebuild':
+      return isRebuilt(state, profile);
     case 'cool':
     case 'refit':
     case 'handOver':

@@ -183,12 +183,31 @@ export function meansBesides(state: JobState, act: Act, profile: Profile, stamp:
       const isCapping = ({ type, body }: Act): boolean => type === 'fact.stated' && body.fact.kind === 'outletPosts' && !body.fact.areBare;
       return [...meant.filter((a) => !isCapping(a)), ...factsRestored(state, taken, profile)];
     }
+    case 'fastener.torqued':
+      return countedBack(state, act.body, profile);
     case 'fact.stated':
       // what was said before what stands moved its parts before what moved them since
       return stamp && !wouldStand(state, act.body.fact, stamp, profile) ? [] : movesMeant(state, act.body, profile);
     default:
       return [];
   }
+}
+
+/** A fastener that is tightened for the first time since it came off is back in its place, whether that was counted or not. */
+function countedBack({ strip, rebuild }: JobState, { partId, seat }: ActBody<'fastener.torqued'>, profile: Profile): Act[] {
+  const part = profile.parts.find((p) => p.id === partId);
+  if (!part || part.effects.length > 0) return [];
+  const off = strip.moved.findLast((m) => m.partId === partId && m.from.kind === 'inPlace')?.number ?? 0;
+  if (rebuild.torqued.some((t) => t.partId === partId && t.seat === seat && t.number > off)) return [];
+  const [balance] = balanceLedger(
+    [part],
+    strip.moved.filter((m) => m.partId === partId),
+    strip.leftOff,
+  ).parts;
+  const lot = balance && balance.owed > 0 ? balance.lots.find((l) => isAtHand(l.spot) && isFit(l.condition) && l.count > 0) : undefined;
+  if (!lot) return [];
+  const { spot, condition } = lot;
+  return [{ type: 'part.moved', body: { stage: 'rebuild', partId, count: 1, from: spot, to: { kind: 'inPlace' }, condition } }];
 }
 
 const NOBODY = { by: '', at: '' } as const;

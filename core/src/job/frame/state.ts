@@ -15,6 +15,8 @@ import { open } from '../chapters/open/fold.ts';
 import { openStateSchema } from '../chapters/open/state.ts';
 import { plan } from '../chapters/plan/fold.ts';
 import { planStateSchema } from '../chapters/plan/state.ts';
+import { rebuild } from '../chapters/rebuild/fold.ts';
+import { rebuildStateSchema } from '../chapters/rebuild/state.ts';
 import { strip } from '../chapters/strip/fold.ts';
 import { stripStateSchema } from '../chapters/strip/state.ts';
 import { sweep } from '../chapters/sweep/fold.ts';
@@ -24,7 +26,7 @@ import { ACT_TYPES, type ActType } from './acts.ts';
 import { statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
-export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan } as const;
+export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild } as const;
 export type ChapterName = keyof typeof CHAPTERS;
 export const CHAPTER_NAMES = Object.keys(CHAPTERS) as ChapterName[];
 
@@ -69,6 +71,7 @@ export const jobStateSchema = z.strictObject({
   open: openStateSchema,
   sweep: sweepStateSchema,
   plan: planStateSchema,
+  rebuild: rebuildStateSchema,
 });
 export type JobState = z.output<typeof jobStateSchema>;
 
@@ -95,6 +98,7 @@ export function startState(profile: Profile): JobState {
     open: open.start(profile),
     sweep: sweep.start(profile),
     plan: plan.start(profile),
+    rebuild: rebuild.start(profile),
   };
 }
 

@@ -1,4 +1,5 @@
 /** The one thing to do next on a job, the same wherever it is said. */
+import { findRebuild, sayRebuildNext } from '../chapters/rebuild/view.ts';
 import { sayTime } from '../../isolate/proof.ts';
 import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
 import type { Layer, Zone } from '../../pack/parts.ts';
@@ -45,6 +46,7 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
   }
   const said = (text: string | null): NextStep | null => (text === null ? null : { text, stepId: null, at: null, isAlarm: false });
   const balance = findLedger(state, profile);
+  if (state.stage === 'rebuild' && state.pack.isOnBench) return said(sayRebuildNext(findRebuild(state, profile)));
   if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');

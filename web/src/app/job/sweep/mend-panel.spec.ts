@@ -32,5 +32,8 @@ it('shows before and after, lets the other row be the one at fault, mends in one
   expect([acts.map((a) => (a.body as { sweepId: string }).sweepId), read]).toEqual([['r'], [2]]);
   press('Open circuit');
   press('Move the row, read module 3 anew');
-  expect([acts.map((a) => (a.body as { sweepId: string }).sweepId), read]).toEqual([['r', 'o'], [2, 3]]);
+  expect([acts.map((a) => (a.body as { sweepId: string }).sweepId), read]).toEqual([
+    ['r', 'o'],
+    [2, 3],
+  ]);
 });

@@ -1,0 +1,46 @@
+/** What becomes of acts of putting together: a fastener is kept as it was tightened, a tool is a permit. */
+import { findDue } from '../../../gear/due.ts';
+import { localTime } from '../../../quantity/calendar.ts';
+import { refuse, type Refusal } from '../../../result.ts';
+import { findSlip, isTorqueWithin, showTorque } from '../../../torque/slips.ts';
+import { judgeTools } from '../../../torque/tools.ts';
+import type { Chapter, DecideContext } from '../chapter.ts';
+import type { RebuildAct } from './acts.ts';
+import type { RebuildState } from './state.ts';
+
+export const decideRebuild = {
+  'torque.set': (slice, act, context) => {
+    const { partId, toolId, setNewtonMetre } = act.body;
+    const part = context.profile.parts.find((p) => p.id === partId);
+    if (!part) return noPart(partId);
+    const tool = context.findGear(toolId);
+    if (tool?.kind !== 'torqueTool') return refuse('unknownName', `The shop has no torque tool "${toolId}".`, ['body', 'toolId']);
+    const today = localTime(context.now, context.isolation.timeZone).date;
+    const due = findDue(tool, context.gearPolicy, today);
+    if (due.refusal !== null) return refuse('notPermitted', `${tool.label} does not count. ${due.refusal}`, ['body', 'toolId']);
+    if (!part.torque) return { ...act, body: { ...act.body, toolLabel: tool.label } };
+    const { newtonMetre: specNewtonMetre, tolerancePercent } = part.torque;
+    const [judged] = judgeTools(specNewtonMetre, tolerancePercent, [{ ...tool, id: toolId }]);
+    if (judged && !judged.suitable) return refuse('notPermitted', `${tool.label} does not suit. ${judged.reason}`, ['body', 'toolId']);
+    if (!isTorqueWithin(specNewtonMetre, tolerancePercent, setNewtonMetre)) {
+      const former = slice.settings.findLast((s) => s.toolId === toolId)?.setNewtonMetre ?? null;
+      const slip = findSlip({ specNewtonMetre, tolerancePercent }, setNewtonMetre, former);
+      const why = slip?.sentence ?? `${showTorque(specNewtonMetre)} is wanted, within ${tolerancePercent} %.`;
+      return refuse('notPermitted', `Set to ${showTorque(setNewtonMetre)}. ${why}`, ['body', 'setNewtonMetre']);
+    }
+    return { ...act, body: { ...act.body, toolLabel: tool.label } };
+  },
+  'fastener.torqued': (_slice, { body }, context) => refuseSeat(body.partId, body.seat, context),
+} satisfies Chapter<RebuildState, RebuildAct>['decide'];
+
+function refuseSeat(partId: string, seat: number, { profile }: DecideContext): Refusal | null {
+  const part = profile.parts.find((p) => p.id === partId);
+  if (!part) return noPart(partId);
+  return part.count !== null && seat > part.count
+    ? refuse('unknownName', `There are ${part.count} of ${part.name}, no number ${seat}.`, ['body', 'seat'])
+    : null;
+}
+
+function noPart(partId: string): Refusal {
+  return refuse('unknownName', `The pack has no part "${partId}".`, ['body', 'partId']);
+}

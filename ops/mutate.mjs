@@ -1,0 +1,53 @@
+/**
+ * `npm run mutate [-- part …]`: makes faults in parts of the core, one at a time, and counts which of them the part's tests notice. Lists
+ * what passed unnoticed; ends with 1 where a part notices less than it must. Run by hand: the first run takes long, later ones as long as
+ * what changed.
+ */
+import fs from 'node:fs';
+import path from 'node:path';
+import { run } from './parts/run.mjs';
+import { main, ROOT, say, showTools } from './parts/say.mjs';
+import { checkNode, ensureNodeModules } from './parts/setup.mjs';
+
+/** Share of the faults that the tests must at least notice, in percent. */
+const LEAST = { pack: 80, isolate: 80, ledger: 80, reading: 80, job: 70, match: 70 };
+
+await main(async () => {
+  showTools();
+  checkNode();
+  await ensureNodeModules();
+  const asked = process.argv.slice(2);
+  let code = 0;
+  for (const part of asked.length > 0 ? asked : Object.keys(LEAST)) {
+    const env = { ESTUARINE_PART: part };
+    const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], { env });
+    const file = path.join(ROOT, 'node_modules/.cache/mutate', `${part}.json`);
+    if (tool.code !== 0 || !fs.existsSync(file)) {
+      code = 1;
+      continue;
+    }
+    const { noticed, all, missed } = countOf(JSON.parse(fs.readFileSync(file, 'utf8')));
+    const share = all === 0 ? 0 : (100 * noticed) / all;
+    for (const one of missed) say(`  ${one}`);
+    say(`${part}: ${noticed} of ${all} faults noticed, ${share.toFixed(1)} %, ${LEAST[part] ?? 0} % wanted`);
+    if (share < (LEAST[part] ?? 0)) code = 1;
+  }
+  process.exit(code);
+});
+
+function countOf({ files }) {
+  const faults = Object.entries(files).flatMap(([file, { source, mutants }]) => mutants.map((m) => ({ file, source, ...m })));
+  const counted = faults.filter((f) => ['Killed', 'Timeout', 'Survived', 'NoCoverage'].includes(f.status));
+  const missed = counted.filter((f) => f.status === 'Survived' || f.status === 'NoCoverage');
+  return {
+    all: counted.length,
+    noticed: counted.length - missed.length,
+    missed: missed.map((f) =>
+      `${f.file}:${f.location.start.line}:${f.location.start.column} ${f.status}: ${lineOf(f)} => ${f.replacement ?? ''}`.slice(0, 240),
+    ),
+  };
+}
+
+function lineOf({ source, location }) {
+  return source.split('\n')[location.start.line - 1]?.trim() ?? '';
+}
