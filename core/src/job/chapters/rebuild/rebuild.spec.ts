@@ -211,7 +211,7 @@ describe('the stack', () => {
     expect(tried({})).toMatchObject({ outputVolt: expect.closeTo(218.4, 6), faults: [], loose: 0 });
     // one to the right it lies across modules that the other frame joins already, on the other side it ties all their posts there
     expect(tried({ shift: 1 })?.faults.find((f) => f.kind === 'short')?.ampere).toBeGreaterThan(100);
-    expect(Math.abs(tried({ isOtherSide: true })?.outputVolt ?? 0)).toBeLessThan(16);
+    expect(Math.abs(tried({ isOtherSide: true })?.outputVolt ?? 0)).toBeLessThan(60);
     lay(job, 5, 'S-1', true);
     expect(tried({})?.faults).toEqual([expect.objectContaining({ kind: 'turned', modules: [5] })]);
   });

@@ -1,6 +1,6 @@
 /** What of putting together is done, what is next, and what a torque record is worth. Derived anew from the state; never stored. */
 import { checkBars, type Bar, type BarsAnswer } from '../../../bars/check.ts';
-import { balanceLedger } from '../../../ledger/ledger.ts';
+import { balanceLedger, type LeftOff, type Movement } from '../../../ledger/ledger.ts';
 import { applyFact, type Fact } from '../../../pack/fact.ts';
 import { hazardsOf, isSameHazard } from '../../../pack/hazard.ts';
 import { joinOfLink, linkOf, linksOf } from '../../../pack/join.ts';
@@ -9,8 +9,6 @@ import type { Layer, Part } from '../../../pack/parts.ts';
 import { postName } from '../../../pack/post.ts';
 import { plusSide, type Profile } from '../../../pack/profile.ts';
 import { findSlip, isTorqueWithin, showTorque } from '../../../torque/slips.ts';
-import type { PlanState } from '../plan/state.ts';
-import type { StripState } from '../strip/state.ts';
 import { REBUILD_CHECK_NAMES, REBUILD_CHECKS, type RebuildCheck } from './acts.ts';
 import type { RebuildState, Setting, Torqued } from './state.ts';
 
@@ -18,8 +16,9 @@ import type { RebuildState, Setting, Torqued } from './state.ts';
 export interface RebuildScene {
   readonly rebuild: RebuildState;
   readonly pack: PackState;
-  readonly plan: PlanState;
-  readonly strip: StripState;
+  /** Module ids of the plan in place order; null while none stands. */
+  readonly plan: { readonly chosen: { readonly moduleIds: readonly string[] } | null };
+  readonly strip: { readonly moved: readonly (Movement & { readonly number: number })[]; readonly leftOff: readonly LeftOff[] };
   readonly facts: readonly { readonly number: number; readonly fact: Fact }[];
 }
 
