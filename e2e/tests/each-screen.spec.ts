@@ -20,6 +20,8 @@ const SCREENS = [
   ['test', '/job/demo-knot/test'],
   ['match', '/job/demo-sanderling/match'],
   ['stack sheet', '/job/demo-sanderling/sheet'],
+  ['rebuild, stack', '/job/demo-lapwing/rebuild'],
+  ['rebuild, torque', '/job/demo-redshank/rebuild'],
   ['stock', '/stock'],
   ['limits', '/limits'],
   ['profiles', '/profiles'],

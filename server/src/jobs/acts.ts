@@ -270,6 +270,7 @@ async function contextOf(
 function gearIdsOf(act: Act): string[] {
   if (act.type === 'gear.picked') return [act.body.gearId];
   if (act.type === 'insulation.tested') return [act.body.testerId];
+  if (act.type === 'torque.set') return [act.body.toolId];
   if (act.type === 'proof.started') return [act.body.meterId, ...(act.body.sourceId === null ? [] : [act.body.sourceId])];
   return [];
 }

@@ -9,6 +9,7 @@ import {
   PROOF_ENTRIES,
   recordModules,
   KIND_RULES,
+  REBUILD_CHECKS,
   NO_HASH,
   versionOf,
   type Act,
@@ -25,6 +26,7 @@ import type pg from 'pg';
 import { keepJobAct, type JobActs } from '../jobs/acts.ts';
 import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
+import { findGear } from '../gear/store.ts';
 import { hasCommand, findHead } from '../log/store.ts';
 import { hasAnyCredential, listCompetences } from '../persons/store.ts';
 import { readPicture } from '../photos/picture.ts';
@@ -57,7 +59,7 @@ interface DemoJob {
   readonly hoursAgo: number;
   readonly profileId: string;
   readonly faults: Readonly<Record<number, Fault['kind']>>;
-  readonly reaches: 'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched';
+  readonly reaches: 'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched' | 'stacking' | 'tightening';
 }
 
 const JOBS: readonly DemoJob[] = [
@@ -154,6 +156,29 @@ const JOBS: readonly DemoJob[] = [
     hoursAgo: 8,
     faults: {},
     reaches: 'fresh',
+  },
+  {
+    id: 'demo-redshank',
+    profileId: 'dunlin-28',
+    number: 9,
+    vehicle: {
+      name: 'Dunlin island doctor',
+      plate: 'TI 177',
+      odometerKilometre: 143_300,
+      note: 'Warning back after two months; one block low.',
+    },
+    hoursAgo: 30,
+    faults: { 11: 'tired' },
+    reaches: 'tightening',
+  },
+  {
+    id: 'demo-lapwing',
+    profileId: 'dunlin-28',
+    number: 10,
+    vehicle: { name: 'Dunlin library van', plate: 'TI 182', odometerKilometre: 198_700, note: 'Stalls at the jetty ramp.' },
+    hoursAgo: 28,
+    faults: { 22: 'leaks' },
+    reaches: 'stacking',
   },
 ];
 
@@ -268,6 +293,7 @@ class JobSeeder {
     if (reaches === 'tested') return;
     await this.#sweep('capacity', 'capacityAh', all, (m) => round(m.capacityAh, 2));
     await this.#choosePlan();
+    if (reaches === 'stacking' || reaches === 'tightening') await this.#rebuild(reaches);
   }
 
   close(): Promise<void> {
@@ -414,6 +440,52 @@ class JobSeeder {
     }
     if (modules.length === this.#modules.length) await this.#keep({ type: 'sweep.ended', body: { sweepId } });
     return sweepId;
+  }
+
+  /** The stack with one module the wrong way round, or with one side barred and tightened but for a nut forgotten and a nut that slipped. */
+  async #rebuild(reaches: 'stacking' | 'tightening'): Promise<void> {
+    const { pool, states } = this.#jobs;
+    const planned = (await states.look(pool, this.#job.id))?.state.plan.chosen?.moduleIds ?? [];
+    const laid = reaches === 'stacking' ? planned.slice(0, 11) : planned;
+    const turned = reaches === 'stacking' ? 8 : 0;
+    const lay = (moduleId: string, i: number): Act => {
+      const fact: Fact = { kind: 'module', place: i + 1, moduleId, isTurned: i + 1 === turned };
+      return { type: 'fact.stated', body: { stage: 'rebuild', fact } };
+    };
+    await this.#keepAll(laid.map(lay), 0.4);
+    if (reaches === 'stacking') return;
+    await this.#keepAll(
+      REBUILD_CHECKS.map((check): Act => ({ type: 'rebuild.checked', body: { check, isGood: true, note: '' } })),
+      0.5,
+    );
+    const [inner, bars] = this.#profile.layers.toReversed();
+    for (const part of this.#profile.parts.filter((p) => p.place === inner?.id)) await this.#tighten(part, 1);
+    const fact = bars?.fact;
+    if (fact?.kind === 'frame') await this.#keep({ type: 'fact.stated', body: { stage: 'rebuild', fact: { ...fact, isOff: false } } });
+    for (const part of this.#profile.parts.filter((p) => p.place === bars?.id)) await this.#tighten(part, 1, { forgotten: 7, slipped: 12 });
+  }
+
+  /** One key a piece; the one that slipped was read from the tool, twelve times too much. */
+  async #tighten(
+    part: Profile['parts'][number],
+    pass: 1 | 2,
+    odd: { readonly forgotten?: number; readonly slipped?: number } = {},
+  ): Promise<void> {
+    const { torque, count, id: partId } = part;
+    if (!torque || count === null) return;
+    const tool = torque.newtonMetre <= 10 ? 'T-1' : 'T-3';
+    // a shop of an earlier release has no large one
+    if (!(await findGear(this.#jobs.pool, this.#jobs.shopId, tool))) return;
+    const set = (reads: 'click' | 'figure'): Promise<string> =>
+      this.#keep({ type: 'torque.set', body: { partId, toolId: tool, reads, setNewtonMetre: torque.newtonMetre, toolLabel: '' } });
+    const shown = odd.slipped === undefined ? null : await set('figure');
+    const clicks = await set('click');
+    for (let seat = 1; seat <= count; seat++) {
+      if (seat === odd.forgotten) continue;
+      this.#at += 9000;
+      const slip = seat === odd.slipped && shown ? { settingId: shown, newtonMetre: round(12 * torque.newtonMetre, 1) } : null;
+      await this.#keep({ type: 'fastener.torqued', body: { partId, seat, pass, settingId: clicks, newtonMetre: null, ...slip } });
+    }
   }
 
   async #choosePlan(): Promise<void> {

@@ -54,6 +54,7 @@ function listGear(today: string): object[] {
     { kind: 'insulationTester', gearId: 'I-1', label: 'I-1', testVolt: 500, calibratedOn: ago(6) },
     { ...torque, gearId: 'T-1', label: 'T-1, small', minNewtonMetre: 1, maxNewtonMetre: 10, calibratedOn: ago(8), cycles: 3120 },
     { ...torque, gearId: 'T-2', label: 'T-2, middle', minNewtonMetre: 5, maxNewtonMetre: 50, calibratedOn: ago(5), cycles: 5060 },
+    { ...torque, gearId: 'T-3', label: 'T-3, large', minNewtonMetre: 10, maxNewtonMetre: 60, calibratedOn: ago(3), cycles: 410 },
     { kind: 'charger', gearId: 'C-1', label: 'C-1, balance charger', maximumVolt: 320, inspectedOn: ago(10) },
     { kind: 'mask', gearId: 'K-1', label: 'K-1', standard: 'FFP2', expiresOn: addMonths(today, 20) },
   ];

@@ -7,6 +7,7 @@ import { JobClosing } from './intake/job-closing.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
+import { RebuildStage } from './rebuild/rebuild-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
 import { LedgerTable } from './strip/ledger-table.ts';
 import { StripStage } from './strip/strip-stage.ts';
@@ -16,7 +17,19 @@ import { TestStage } from './sweep/test-stage.ts';
 @Component({
   selector: 'app-stage-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [IntakeStage, JobClosing, IsolateStage, StripStage, OpenStage, PhysicalStage, LedgerTable, TestStage, MatchStage, Notice],
+  imports: [
+    IntakeStage,
+    JobClosing,
+    IsolateStage,
+    StripStage,
+    OpenStage,
+    PhysicalStage,
+    RebuildStage,
+    LedgerTable,
+    TestStage,
+    MatchStage,
+    Notice,
+  ],
   template: `
     @if (log.state()) {
       @switch (kind()) {
@@ -42,6 +55,11 @@ import { TestStage } from './sweep/test-stage.ts';
           <app-physical-stage [stage]="known()!" />
           @defer (on immediate) {
             <app-ledger-table [stage]="known()!" />
+          }
+        }
+        @case ('rebuild') {
+          @defer (on immediate) {
+            <app-rebuild-stage />
           }
         }
         @case ('test') {
@@ -83,10 +101,9 @@ export class StagePage {
     const stage = this.known();
     return stage ? STAGE_NAMES[stage] : '';
   });
-  protected readonly kind = computed((): Exclude<Stage, 'rebuild' | 'cool' | 'refit'> | 'physical' | 'later' | 'unknown' => {
+  protected readonly kind = computed((): Exclude<Stage, 'cool' | 'refit'> | 'physical' | 'later' | 'unknown' => {
     const known = this.known();
     switch (known) {
-      case 'rebuild':
       case 'refit':
         return 'physical';
       case 'cool':

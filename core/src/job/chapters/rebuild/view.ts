@@ -17,7 +17,9 @@ export interface RebuildScene {
   readonly rebuild: RebuildState;
   readonly pack: PackState;
   /** Module ids of the plan in place order; null while none stands. */
-  readonly plan: { readonly chosen: { readonly moduleIds: readonly string[] } | null };
+  readonly plan: { readonly chosen: { readonly moduleIds: readonly string[]; readonly number: number } | null };
+  /** Every coming and going of modules at a place. */
+  readonly open: { readonly history: readonly { readonly place: number; readonly number: number }[] };
   readonly strip: { readonly moved: readonly (Movement & { readonly number: number })[]; readonly leftOff: readonly LeftOff[] };
   readonly facts: readonly { readonly number: number; readonly fact: Fact }[];
 }
@@ -147,12 +149,14 @@ function reverse(fact: Fact): Fact | null {
   }
 }
 
-function listPlaces({ plan, pack }: RebuildScene, profile: Profile): LaidPlace[] {
+function listPlaces({ plan, pack, open }: RebuildScene, profile: Profile): LaidPlace[] {
   const planned = plan.chosen?.moduleIds ?? [];
+  const saidSince = new Set(open.history.flatMap((h) => (h.number > (plan.chosen?.number ?? 0) ? [h.place] : [])));
   return Array.from({ length: profile.moduleCount }, (_, i): LaidPlace => {
     const { moduleId, isTurned } = pack.places[i] ?? { moduleId: null, isTurned: false };
-    const laid = moduleId ?? '';
-    const wanted = planned[i] ?? laid;
+    const wanted = planned[i] ?? moduleId ?? '';
+    // what lay there as it came, and does not stay, is on the bench by now: nobody laid it
+    const laid = moduleId === wanted || saidSince.has(i + 1) ? (moduleId ?? '') : '';
     const home = planned.indexOf(laid) + 1;
     const wrong =
       laid === '' || laid === wanted ? null : home > 0 ? `${laid} belongs at place ${home}.` : `${laid} is not in the plan: it comes out.`;
