@@ -1,7 +1,10 @@
-/** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of that part's own tests: see `mutate.mjs`. */
+/** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
 import jest from '../jest.config.mjs';
 
 const part = process.env.ESTUARINE_PART ?? 'ledger';
+/** The chapter that each part serves: its tests are the part's as well. */
+const CHAPTERS = { isolate: 'isolate', ledger: 'strip', reading: 'sweep', match: 'plan' };
+const tests = [part, ...(CHAPTERS[part] ? [`job/chapters/${CHAPTERS[part]}`] : [])];
 const core = jest.projects.find((p) => p.displayName === 'core');
 
 export default {
@@ -16,7 +19,11 @@ export default {
     projectType: 'custom',
     enableFindRelatedTests: false,
     // random work against a model of the pack goes over everything: it would be asked of every fault
-    config: { ...core, testMatch: [`<rootDir>/src/${part}/**/*.spec.ts`], testPathIgnorePatterns: ['truth.spec.ts'] },
+    config: {
+      ...core,
+      testMatch: tests.map((folder) => `<rootDir>/src/${folder}/**/*.spec.ts`),
+      testPathIgnorePatterns: ['truth.spec.ts'],
+    },
   },
   testRunnerNodeArgs: ['--experimental-vm-modules', '--no-warnings'],
   incremental: true,

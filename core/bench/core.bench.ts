@@ -1,6 +1,7 @@
 /** Speed of the fold and of matching. The yardstick of matching is a general integer programming solver at equal result. */
 import { readFileSync } from 'node:fs';
 import highsLoader from 'highs';
+import { checkBars } from '../src/bars/check.ts';
 import { extend, fold } from '../src/job/frame/fold.ts';
 import { arrangeModules } from '../src/match/arrange.ts';
 import { partitionEvenly } from '../src/match/partition.ts';
@@ -83,6 +84,13 @@ report('  first answer within 300 ms, range over the optimum', `${(first.range -
 const pool = modules(60);
 const selectTime = time(() => void selectModules({ pool, count: 28, objective: 'balanced' }));
 report('match.select balanced, 28 of 60', `${selectTime.toFixed(1)} ms`, '50 ms');
+
+const laid = Array.from({ length: 96 }, (_, i) => ({ position: i + 1, volt: 7.5 + 0.003 * (i % 40), milliohm: 30, turned: i === 40 }));
+const barsOf96 = Array.from({ length: 95 }, (_, i) => [`${i + 1}+`, `${i + 2}-`] as const);
+const wrong = [10, 25, 50, 70, 90].map((k) => [`${k}-`, `${k + 1}+`] as const);
+const outputs = { positive: '96+', negative: '1-' };
+const barTime = time(() => void checkBars({ modules: laid, bars: [...barsOf96, ...wrong], outputs, map: barsOf96 }));
+report('bars.check, 96 modules with 5 wrong bars and one turned', `${barTime.toFixed(1)} ms`, '16 ms');
 
 const highs = await highsLoader();
 for (const [name, list, sizes, ours, budget] of [

@@ -17,6 +17,7 @@ for (const [name, address, width, isNight] of [
   ['test-phone', '/job/demo-knot/test', 390, false],
   ['match', '/job/demo-sanderling/match', 1280, false],
   ['stack-sheet', '/job/demo-sanderling/sheet', 1280, false],
+  ['rebuild', '/job/demo-redshank/rebuild', 1280, false],
   ['stock', '/stock', 1280, false],
   ['limits', '/limits', 1280, false],
   ['profile', '/profiles/greenshank-28', 1280, false],

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Part } from '../pack/parts.ts';
 import { balanceLedger, countInPlace, findLookAlikes, findMixedCells, listBackwards, type Movement } from './ledger.ts';
-import { CONDITIONS, isAtHand, isFit, spotKey, type Condition, type Spot } from './spot.ts';
+import { CONDITIONS, isAtHand, isFit, spotKey, spotName, type Condition, type Spot } from './spot.ts';
 import { suggestCell, trayCells } from './tray.ts';
 
 function part(id: string, count: number | null, change: Partial<Part> = {}): Part {
@@ -165,5 +165,69 @@ describe('for any sequence of movements', () => {
         expect(sums(zipped)).toEqual(sums([...one, ...two]));
       }),
     );
+  });
+});
+
+describe('a spot', () => {
+  const spots: Spot[] = [
+    IN,
+    B3,
+    { kind: 'bag', label: 'seats' },
+    { kind: 'onPart' },
+    { kind: 'stud' },
+    { kind: 'scrapped' },
+    { kind: 'absent' },
+    { kind: 'new' },
+  ];
+  it('has a key of its own, with cell and label in it', () => {
+    expect(spots.map(spotKey)).toEqual(['inPlace', 'tray:B3', 'bag:seats', 'onPart', 'stud', 'scrapped', 'absent', 'new']);
+  });
+  it('is at hand where a piece can be taken from it again', () => {
+    expect(spots.filter(isAtHand).map((s) => s.kind)).toEqual(['tray', 'bag', 'onPart', 'stud']);
+  });
+  it('has words that tell cell and label', () => {
+    const words = spots.map(spotName);
+    expect(new Set(words).size).toBe(spots.length);
+    expect(words.every((w) => w.trim() !== '')).toBe(true);
+    expect([words[1], words[2]]).toEqual([expect.stringContaining('B3'), expect.stringContaining('seats')]);
+  });
+});
+
+describe('the balance of all', () => {
+  const bolts = [part('bolt', 6), part('nut', 4, { kind: 'fastener', size: '8 mm' })];
+  it('adds up every column of its parts', () => {
+    const movements = [
+      move('bolt', 5, IN, B3),
+      move('bolt', 1, IN, { kind: 'absent' }),
+      move('bolt', 2, B3, IN),
+      move('nut', 3, IN, B3),
+      move('nut', 1, IN, { kind: 'scrapped' }, 'broken'),
+    ];
+    const all = balanceLedger(bolts, movements, [{ partId: 'nut', count: 1 }]);
+    const [bolt, nut] = all.parts;
+    for (const figure of ['out', 'back', 'absent', 'leftOff', 'toOrder'] as const)
+      expect([figure, all[figure]]).toEqual([figure, (bolt?.[figure] ?? 0) + (nut?.[figure] ?? 0)]);
+    expect(all).toMatchObject({ out: 9, back: 2, absent: 1, leftOff: 1 });
+    expect(all.owed).toBe(Math.max(0, bolt?.owed ?? 0) + Math.max(0, nut?.owed ?? 0));
+    expect(all.owed).toBeGreaterThan(0);
+  });
+  it('counts what is left in place: all less what came off and was never there, and what is back', () => {
+    const count = (movements: Movement[]) => countInPlace(of(movements));
+    expect(count([])).toBe(6);
+    expect(count([move('bolt', 4, IN, B3), move('bolt', 1, IN, { kind: 'absent' }), move('bolt', 2, B3, IN)])).toBe(3);
+    expect(countInPlace(of([], null))).toBeNull();
+  });
+  it('takes a move within one spot for none', () => {
+    expect(of([move('bolt', 2, B3, { kind: 'tray', cell: 'C1' })])).toMatchObject({ out: 0, owed: 0, back: 0 });
+  });
+});
+
+describe('the cell for a layer', () => {
+  const layers = ['lid', 'covers', 'bars'].map((id) => ({ id, name: id, fact: null, note: '' }));
+  it('goes along the last row, one column a layer, and past what is taken', () => {
+    const last = trayCells().at(-1)?.slice(1);
+    expect(layers.map((l) => suggestCell(l.id, [], layers, new Set()))).toEqual([`A${last}`, `B${last}`, `C${last}`]);
+    expect(suggestCell('lid', [], layers, new Set([`A${last}`]))).not.toBe(`A${last}`);
+    expect(suggestCell('lid', [], layers, new Set(trayCells()))).toBeNull();
   });
 });
