@@ -1,5 +1,6 @@
 /** `npm run shots`: renews docs/screenshots from a demonstration of its own. */
 import { main, ROOT, showTools } from './parts/say.mjs';
+import { Postgres } from './parts/postgres.mjs';
 import { must } from './parts/run.mjs';
 import { setUp } from './parts/setup.mjs';
 import { Supervisor } from './parts/supervisor.mjs';
@@ -8,6 +9,7 @@ import path from 'node:path';
 await main(async () => {
   showTools();
   await setUp({ packages: ['postgresql', 'chromium'] });
+  new Postgres({ purpose: 'shots', isDurable: false }).wipe();
   const supervisor = new Supervisor({
     purpose: 'shots',
     port: 0,

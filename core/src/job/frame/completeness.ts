@@ -20,9 +20,9 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'strip':
       return state.pack.isOnBench;
     case 'open':
-      return isOpened(state, profile);
+      return isOpened(state, profile) || (isGoingUp(state) && state.open.orientation !== null);
     case 'test':
-      return isEveryModuleRested(state);
+      return isEveryModuleRested(state) || (isGoingUp(state) && state.plan.chosen !== null);
     case 'match':
       return state.plan.chosen !== null;
     case 'rebuild':
@@ -32,4 +32,9 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'handOver':
       return false;
   }
+}
+
+/** Whether the pack is on its way back together: then other modules lie in it than were read, and bars are on that were off. */
+function isGoingUp({ facts, rebuild }: JobState): boolean {
+  return rebuild.torqued.length > 0 || facts.some((f) => f.stage === 'rebuild');
 }

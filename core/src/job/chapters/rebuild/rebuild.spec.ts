@@ -219,3 +219,16 @@ describe('the stack', () => {
     expect(tried({})?.faults).toEqual([expect.objectContaining({ kind: 'turned', modules: [5] })]);
   });
 });
+
+it('leaves Open and Test ticked while other modules go in and bars go on', () => {
+  const job = new Bench();
+  job.add({ type: 'orientation.recorded', body: { positiveCorner: 'lastFar', firstAt: 'first', threaded: 'near', vents: 'far', sensors: [], note: '' } }); // prettier-ignore
+  const done = (stage: 'open' | 'test') => isStageDone(stage, job.state(), profile);
+  expect([done('open'), done('test')]).toEqual([true, false]);
+  const plan = { school: 'spotRepair', fromShelf: ['S-1'], rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] } as const; // prettier-ignore
+  const moduleIds = Array.from({ length: 28 }, (_, i) => (i === 4 ? 'S-1' : `m${i + 1}`));
+  job.add({ type: 'plan.chosen', body: { ...plan, fromShelf: ['S-1'], blockMeanAh: [], assumedPlaces: [], moduleIds } });
+  job.fact('rebuild', { kind: 'module', place: 5, moduleId: 'S-1', isTurned: false });
+  job.fact('rebuild', { kind: 'frame', frame: 'cable-frame', isOff: false });
+  expect([done('open'), done('test')]).toEqual([true, true]);
+});

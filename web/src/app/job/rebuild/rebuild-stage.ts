@@ -139,7 +139,9 @@ export class RebuildStage {
       const places = this.rebuild()?.places ?? [];
       return `${places.filter((p) => p.isDone).length} of ${places.length}`;
     }
+    if (seats.length === 0) return step.isOn ? 'on' : 'off';
     const tight = step.groups.reduce((n, g) => n + g.seats.filter((s) => s.passes >= g.wantedPasses).length, 0);
-    return seats.length > 0 ? `${tight} of ${seats.length} tight` : step.isOn ? 'on' : 'off';
+    const once = seats.filter((s) => s.passes > 0).length;
+    return once > tight && tight === 0 ? `first pass ${once} of ${seats.length}` : `${tight} of ${seats.length} tight`;
   }
 }
