@@ -165,20 +165,38 @@ export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapt
 export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
-export { REBUILD_CHECK_NAMES, REBUILD_CHECKS, TOOL_READS, type RebuildCheck } from './job/chapters/rebuild/acts.ts';
-export type { Setting } from './job/chapters/rebuild/state.ts';
+export { PASTE_PATTERNS, SENSOR_SCHOOLS, TOOL_READS } from './job/chapters/rebuild/acts.ts';
+export type { BarsReadied, Setting } from './job/chapters/rebuild/state.ts';
+export {
+  findBarsReady,
+  findHalves,
+  findLeak,
+  findPasteView,
+  findSurvey,
+  type BarsReady,
+  type HalfView,
+  type PasteView,
+} from './job/chapters/rebuild/measured.ts';
+export { findTorqueGroup, placesOfSeats, type Seat, type TorqueGroup } from './job/chapters/rebuild/torque-view.ts';
+export { LOOK_PICTURES, type LookPicture } from './job/chapters/rebuild/look-pictures.ts';
+export { heldBar, heldFrame, joinedLinks, tryFrame, type Held, type InHand, type Tried } from './job/chapters/rebuild/trial.ts';
 export {
   findRebuild,
+  isRebuilt,
+  placesOf,
   sayRebuildNext,
-  tryFrame,
-  type FrameInHand,
   type LaidPlace,
   type Rebuild,
+  type RebuildScene,
   type RebuildStep,
-  type Seat,
-  type TorqueGroup,
-  type Tried,
 } from './job/chapters/rebuild/view.ts';
+export { LOOK_NAMES, LOOKS, SIDE_UP_NAMES, SIDES_UP, type Coolant, type Look, type SideUp, type WayUpStep } from './pack/way-up.ts';
+export { findInstead, type Instead } from './match/instead.ts';
+export { judgeHalf, type Half } from './bars/halves.ts';
+export { orderBars, type BarsOrder, type BarsOrderInput } from './bars/order.ts';
+export { surveyJoints, type Joint, type Survey } from './bars/survey.ts';
+export { fitLeak, type Leak } from './coolant/leak.ts';
+export { findPaste } from './coolant/paste.ts';
 export { RECOVERED, SWEEP_KINDS, SWEEP_QUANTITIES, type SweepKind } from './job/chapters/sweep/acts.ts';
 export { countingReading, findSweep, twoReadings, type Reading, type Sweep } from './job/chapters/sweep/state.ts';
 export {
@@ -228,7 +246,16 @@ export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
 export { apply, extend, fold, inTimeOf } from './job/frame/fold.ts';
 export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
-export { jobStateSchema, moduleIdsOf, startState, writeState, type JobState, type StatedFact, type Undoable } from './job/frame/state.ts';
+export {
+  jobStateSchema,
+  moduleIdsOf,
+  restingVolts,
+  startState,
+  writeState,
+  type JobState,
+  type StatedFact,
+  type Undoable,
+} from './job/frame/state.ts';
 export { findHighestPossible, findJobExposure, findWorstExposure, summariseExposure, type JobExposure } from './job/line/exposure.ts';
 export { linksParted, listWithoutEffect, sayEffect } from './pack/part-effects.ts';
 export { findInsulationFault, type FaultPlace } from './job/line/fault-place.ts';

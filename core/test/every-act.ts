@@ -78,6 +78,20 @@ export function everyAct(): Walked {
     },
     'fastener.torqued': { type: 'fastener.torqued', body: { settingId: 'none', partId: 'bar-nut', seat: 1, pass: 1, newtonMetre: null } },
     'rebuild.checked': { type: 'rebuild.checked', body: { check: 'endsFlush', isGood: true, note: '' } },
+    'pack.turned': { type: 'pack.turned', body: { up: 'bottom' } },
+    'module.dropped': { type: 'module.dropped', body: { moduleId: 'S042', note: '' } },
+    'bars.readied': {
+      type: 'bars.readied',
+      body: { frame: 'vent-frame', how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole' },
+    },
+    'sensors.sited': { type: 'sensors.sited', body: { school: 'asMade', sites: [{ sensorId: 't-front', place: 3 }] } },
+    'joints.surveyed': {
+      type: 'joints.surveyed',
+      body: { ampere: 10, resolutionMillivolt: 0.1, joints: [{ link: 1, millivolt: 1 }] },
+    },
+    'half.measured': { type: 'half.measured', body: { from: 1, to: 14, volt: 109.2 } },
+    'leak.tested': { type: 'leak.tested', body: { readings: [{ minute: 0, kilopascal: 150 }] } },
+    'paste.laid': { type: 'paste.laid', body: { from: 1, to: 4, gram: 200, pattern: 'lines' } },
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

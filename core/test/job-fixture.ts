@@ -58,7 +58,12 @@ const HOUR = 3_600_000;
 
 export class Recorder {
   readonly events: JobEvent[] = [];
+  readonly pack: Profile;
   #time = Date.UTC(2026, 4, 4, 8);
+
+  constructor(pack: Profile = profile) {
+    this.pack = pack;
+  }
 
   /** Server time of the last event, epoch milliseconds. */
   get now(): number {
@@ -70,9 +75,9 @@ export class Recorder {
     this.add({
       type: 'job.opened',
       body: {
-        ...{ number: 1, profileId: profile.id, profileVersion: 1, policyVersion: 1 },
+        ...{ number: 1, profileId: this.pack.id, profileVersion: 1, policyVersion: 1 },
         ...{ kind, vehicle: { id: 'v1', hash: '0'.repeat(64) }, customer: null, comebackOf: null },
-        moduleIds: KIND_RULES[kind].namesModules ? Array.from({ length: profile.moduleCount }, (_, i) => `m${i + 1}`) : [],
+        moduleIds: KIND_RULES[kind].namesModules ? Array.from({ length: this.pack.moduleCount }, (_, i) => `m${i + 1}`) : [],
       },
     });
     return this;
@@ -103,6 +108,6 @@ export class Recorder {
   }
 
   state(): JobState {
-    return fold(profile, this.events);
+    return fold(this.pack, this.events);
   }
 }

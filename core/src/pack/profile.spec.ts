@@ -34,7 +34,7 @@ describe('readProfile', () => {
   it('brings a profile of the first form up, torques and all', () => {
     const read = readProfile(old);
     if (read.kind === 'refused') throw new Error(read.message);
-    expect(read.value).toMatchObject({ schemaVersion: 4, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
+    expect(read.value).toMatchObject({ schemaVersion: 5, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
     expect(read.value.parts.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
   });
   it('brings a profile of the second form up: layers from its procedure, every fastener at a place', () => {
@@ -59,10 +59,20 @@ describe('readProfile', () => {
     expect(read.value.parts.find((p) => p.id === 'bar-nut')).toMatchObject({ count: 56, effects: [] });
     expect(read.value.parts).toHaveLength(29);
   });
+  it('brings a profile of the fourth form up: the layers go on again from the innermost out', () => {
+    const fourth: unknown = JSON.parse(readFileSync(new URL('../../profiles/fixtures/profile-form-4.json', import.meta.url), 'utf8'));
+    const read = readProfile(fourth);
+    if (read.kind === 'refused') throw new Error(read.message);
+    const { rebuild, layers, coolant } = read.value;
+    expect(rebuild.map((s) => s.id)).toEqual(['stack', ...layers.map((l) => l.id).reverse()]);
+    expect(rebuild.at(-1)?.parts).toEqual(['lid-screw', 'lid', 'fan-screw', 'fan-piece']);
+    expect(rebuild[1]?.looks).toEqual(['nubsSeated', 'endsFlush', 'gapsOpen', 'flapStraight']);
+    expect(coolant).toBeNull();
+  });
   it.each<[string, unknown, object]>([
     ['a list', [], { code: 'unreadable' }],
     ['no version', {}, { code: 'unreadable', path: ['schemaVersion'] }],
-    ['a later form', { schemaVersion: 5 }, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a later form', { schemaVersion: 6 }, { code: 'unreadable', path: ['schemaVersion'] }],
     ['a first form that is none', { schemaVersion: 1 }, { code: 'unreadable' }],
     ['a field that does not fit', { ...shipped(), massKilogram: -1 }, { code: 'impossible', path: ['massKilogram'] }],
     ['a field too many', { ...shipped(), extra: 1 }, { code: 'impossible' }],
@@ -91,6 +101,16 @@ describe('checkProfile', () => {
     ['a cut-off above nominal', (p: Profile) => ({ ...p, moduleType: { ...p.moduleType, cutoffVolt: 8 } }), ['moduleType', 'cutoffVolt']],
     ['a part of a frame that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsFrame' as const, frame: 'x' }] })) }), ['parts', 0, 'effects', 0, 'frame']], // prettier-ignore
     ['a part of a link that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsLinks' as const, links: [28] }] })) }), ['parts', 0, 'effects', 0, 'links']], // prettier-ignore
+    ['a step that lays nothing', (p: Profile) => ({ ...p, rebuild: p.rebuild.filter((s) => s.does !== 'stack').map((s) => ({ ...s, shutsOff: [] })) }), ['rebuild']], // prettier-ignore
+    ['a step of a layer that is not there', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 5 ? { ...s, layer: 'roof' } : s)) }), ['rebuild', 5, 'layer']], // prettier-ignore
+    ['a layer that goes on twice', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 6 ? { ...s, layer: 'vent-bars' } : s)) }), ['rebuild', 6, 'layer']], // prettier-ignore
+    ['a layer that never goes on again', (p: Profile) => ({ ...p, rebuild: p.rebuild.filter((s) => s.layer !== 'sense') }), ['rebuild']],
+    ['a step of a part that is not there', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 2 ? { ...s, parts: ['x'] } : s)) }), ['rebuild', 2, 'parts', 0]], // prettier-ignore
+    ['a part in two steps', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 4 ? { ...s, parts: ['plate-bolt'] } : s)) }), ['rebuild', 4, 'parts', 0]], // prettier-ignore
+    ['a step that shuts off a later one', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 2 ? { ...s, shutsOff: ['case-lid'] } : s)) }), ['rebuild', 2, 'shutsOff', 0]], // prettier-ignore
+    ['a bay of a pack without bays', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 1 ? { ...s, bay: 1 } : s)) }), ['rebuild', 1, 'bay']], // prettier-ignore
+    ['a leak of a pack without coolant', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 7 ? { ...s, does: 'leak' as const } : s)) }), ['rebuild', 7, 'does']], // prettier-ignore
+    ['two steps of one id', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 8 ? { ...s, id: 'stack' } : s)) }), ['rebuild', 8, 'id']], // prettier-ignore
     ['a stray sensor', (p: Profile) => ({ ...p, sensors: [{ id: 's', name: 'S', place: 40 }] }), ['sensors', 0, 'place']],
   ])('names %s that does not fit', (_what, change, path) => {
     expect(checkProfile(change(shipped()))).toMatchObject({ kind: 'refused', code: 'mismatch', path });

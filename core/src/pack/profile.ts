@@ -9,6 +9,7 @@ import { factSchema, type Fact } from './fact.ts';
 import { pointSchema } from './point.ts';
 import { layerSchema, liftSchema, partSchema, PLAN, transferSchema, zoneSchema } from './parts.ts';
 import { STAGES } from './stage.ts';
+import { checkWayUp, coolantSchema, wayUpStepSchema } from './way-up.ts';
 
 const name = z.string().trim().min(1).max(120);
 const slug = z
@@ -18,7 +19,7 @@ const slug = z
 const amount = z.number().positive().max(1e6);
 
 /** Version of the form of a profile; older ones are brought up by `readProfile`. */
-export const PROFILE_SCHEMA_VERSION = 4;
+export const PROFILE_SCHEMA_VERSION = 5;
 
 export const moduleTypeSchema = z.strictObject({
   id: slug,
@@ -115,6 +116,10 @@ export const profileSchema = z.strictObject({
   layers: z.array(layerSchema).max(40),
   /** What comes off: of the vehicle by zone, of the pack by layer. */
   parts: z.array(partSchema).max(200),
+  /** How it goes together again, in order. */
+  rebuild: z.array(wayUpStepSchema).min(1).max(60),
+  /** Null where air cools it. */
+  coolant: coolantSchema.nullable(),
   /** What an exchange pack comes with and what moves across. */
   transfer: z.array(transferSchema).max(60),
   lift: liftSchema,
@@ -190,7 +195,7 @@ function checkParts(profile: Profile): Refusal | null {
     return refuse('mismatch', 'A full module cannot stand below its nominal voltage.', ['moduleType', 'maximumModuleVolt']);
   if (type.cutoffVolt >= type.nominalVolt)
     return refuse('mismatch', 'The cut-off lies below the nominal voltage.', ['moduleType', 'cutoffVolt']);
-  return checkPlaces(profile) ?? checkProcedure(profile);
+  return checkPlaces(profile) ?? checkProcedure(profile) ?? checkWayUp(profile.rebuild, profile);
 }
 
 /** Zones lie on the plan, zones and layers have names of their own, and every part comes off one of them. */

@@ -1,11 +1,12 @@
 /** Profiles as they come from files and from the past: older forms are brought up step by step, then parsed, then checked. */
 import { refuse, type Result } from '../result.ts';
+import { usualWayUp } from './way-up.ts';
 import { checkProfile, PROFILE_SCHEMA_VERSION, profileSchema, type Profile } from './profile.ts';
 
 type Loose = Record<string, unknown>;
 
 /** Each brings a profile of its version to the next; never changed once released. */
-const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond, upgradeThird];
+const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond, upgradeThird, upgradeFourth];
 
 /**
  * A profile of any version, fit to be used.
@@ -103,4 +104,10 @@ function upgradeThird(old: Loose): Loose {
     isolation: { ...isolation, point: { at: 'carSide', label: points } },
     parts: (old.parts as Loose[]).map((part) => ({ ...part, effects: [] })),
   };
+}
+
+/** Form 4 knew no way up: the layers went on again from the innermost out. */
+function upgradeFourth(old: Loose): Loose {
+  const { layers, parts } = old as { layers: { id: string; name: string; note: string }[]; parts: { id: string; place: string }[] };
+  return { ...old, schemaVersion: 5, rebuild: usualWayUp(layers, parts), coolant: null };
 }

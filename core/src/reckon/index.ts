@@ -1,6 +1,7 @@
 /** The registry of calculations: one entry each, behind every door. */
 import type { Entry } from './entry.ts';
 import { ISOLATING } from './isolating.ts';
+import { JOINING } from './joining.ts';
 import { LIFTING } from './lifting.ts';
 import { MEASURING } from './measuring.ts';
 import { STACKING } from './stacking.ts';
@@ -8,7 +9,9 @@ import { STACKING } from './stacking.ts';
 export type { Entry } from './entry.ts';
 
 /** All entries in name order. */
-export const REGISTRY: readonly Entry[] = [...ISOLATING, ...LIFTING, ...MEASURING, ...STACKING].sort((a, b) => (a.name < b.name ? -1 : 1));
+export const REGISTRY: readonly Entry[] = [...ISOLATING, ...JOINING, ...LIFTING, ...MEASURING, ...STACKING].sort((a, b) =>
+  a.name < b.name ? -1 : 1,
+);
 
 /** The entry of a name, or undefined. */
 export function findEntry(name: string): Entry | undefined {

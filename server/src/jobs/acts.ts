@@ -30,7 +30,15 @@ import { HttpProblem } from '../problem.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
 import { erasePhoto, findPhoto } from '../photos/store.ts';
 import type { References } from '../profiles/references.ts';
-import { freeModules, lockModules, reserveModules, savePackModules, type ShelfState } from '../stock/store.ts';
+import {
+  beginQuarantine,
+  endQuarantine,
+  freeModules,
+  lockModules,
+  reserveModules,
+  savePackModules,
+  type ShelfState,
+} from '../stock/store.ts';
 import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
 import { noProof, type PlanProver, type ProvenRange } from './plan-proof.ts';
 import { readSent, type ReadAct } from './sent.ts';
@@ -280,6 +288,7 @@ type Projecting = Pick<JobActs, 'references'>;
 /** Applies one kept event to the state and to the tables of modules and photographs; also run by a rebuild. */
 export async function projectJobEvent(shopId: string, db: Queryable, jobId: string, job: FoldedJob, stored: ChainedEvent): Promise<void> {
   const event = toJobEvent(stored);
+  await projectDrops(db, shopId, job, event);
   apply(job.state, job.profile, event);
   await projectModules(db, shopId, jobId, job, event);
   await projectPhoto(db, shopId, jobId, job, event);
@@ -296,6 +305,15 @@ async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: F
   if (event.type !== 'photo.erased') return;
   const photo = job.state.finding.photos.find((p) => p.photoId === event.body.photoId);
   if (photo) await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
+}
+
+/** A module that was dropped is in quarantine; taking that back frees it, unless somebody gave another reason since. */
+async function projectDrops(db: Queryable, shopId: string, { state }: FoldedJob, event: JobEvent): Promise<void> {
+  const reason = `Dropped at job ${state.intake.opened?.number ?? 0}.`;
+  if (event.type === 'module.dropped') await beginQuarantine(db, shopId, event.body.moduleId, reason);
+  if (event.type !== 'act.withdrawn') return;
+  const taken = state.rebuild.dropped.find((d) => d.commandId === event.body.commandId);
+  if (taken) await endQuarantine(db, shopId, taken.moduleId, reason);
 }
 
 async function projectModules(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {

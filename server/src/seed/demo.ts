@@ -9,7 +9,6 @@ import {
   PROOF_ENTRIES,
   recordModules,
   KIND_RULES,
-  REBUILD_CHECKS,
   NO_HASH,
   versionOf,
   type Act,
@@ -19,6 +18,7 @@ import {
   type JobKind,
   type Profile,
   type ProofEntry,
+  type SideUp,
   type StockModule,
 } from '@estuarine/core';
 import type { Papers } from '@estuarine/contract';
@@ -454,15 +454,24 @@ class JobSeeder {
     };
     await this.#keepAll(laid.map(lay), 0.4);
     if (reaches === 'stacking') return;
-    await this.#keepAll(
-      REBUILD_CHECKS.map((check): Act => ({ type: 'rebuild.checked', body: { check, isGood: true, note: '' } })),
-      0.5,
-    );
-    const [inner, bars] = this.#profile.layers.toReversed();
-    for (const part of this.#profile.parts.filter((p) => p.place === inner?.id)) await this.#tighten(part, 1);
-    const fact = bars?.fact;
-    if (fact?.kind === 'frame') await this.#keep({ type: 'fact.stated', body: { stage: 'rebuild', fact: { ...fact, isOff: false } } });
-    for (const part of this.#profile.parts.filter((p) => p.place === bars?.id)) await this.#tighten(part, 1, { forgotten: 7, slipped: 12 });
+    let up: SideUp = 'top';
+    for (const step of this.#profile.rebuild) {
+      if (step.up !== null && step.up !== up) await this.#keep({ type: 'pack.turned', body: { up: (up = step.up) } });
+      const fact = this.#profile.layers.find((l) => l.id === step.layer)?.fact;
+      const isBarred = fact?.kind === 'frame';
+      if (isBarred) await this.#keep({ type: 'fact.stated', body: { stage: 'rebuild', fact: { ...fact, isOff: false } } });
+      if (step.does === 'bars')
+        await this.#keep({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null } });
+      if (step.does === 'sensors') {
+        const sites = this.#profile.sensors.map(({ id, place }) => ({ sensorId: id, place }));
+        await this.#keep({ type: 'sensors.sited', body: { school: 'asMade', sites } });
+      }
+      for (const part of this.#profile.parts.filter((p) => step.parts.includes(p.id)))
+        await this.#tighten(part, 1, isBarred ? { forgotten: 7, slipped: 12 } : {});
+      if (isBarred) return;
+      const checks = step.looks.map((check): Act => ({ type: 'rebuild.checked', body: { check, isGood: true, note: '' } }));
+      if (checks.length > 0) await this.#keepAll(checks, 0.5);
+    }
   }
 
   /** One key a piece; the one that slipped was read from the tool, twelve times too much. */

@@ -129,6 +129,24 @@ export async function setQuarantine(db: Queryable, shopId: string, moduleId: str
   await db.query('update module set quarantine = $3 where shop_id = $1 and module_id = $2', [shopId, moduleId, reason]);
 }
 
+/** Sets a module aside that is not set aside already: the reason that stands first is the one to be settled. */
+export async function beginQuarantine(db: Queryable, shopId: string, moduleId: string, reason: string): Promise<void> {
+  await db.query('update module set quarantine = $3 where shop_id = $1 and module_id = $2 and quarantine is null', [
+    shopId,
+    moduleId,
+    reason,
+  ]);
+}
+
+/** Frees a module that is set aside for just this reason. */
+export async function endQuarantine(db: Queryable, shopId: string, moduleId: string, reason: string): Promise<void> {
+  await db.query('update module set quarantine = null where shop_id = $1 and module_id = $2 and quarantine = $3', [
+    shopId,
+    moduleId,
+    reason,
+  ]);
+}
+
 /** Whether the shop knows a module. */
 export async function hasModule(db: Queryable, shopId: string, moduleId: string): Promise<boolean> {
   const { rowCount } = await db.query('select 1 from module where shop_id = $1 and module_id = $2', [shopId, moduleId]);

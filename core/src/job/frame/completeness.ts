@@ -5,7 +5,7 @@ import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
 import { isRebuilt } from '../chapters/rebuild/view.ts';
-import type { JobState } from './state.ts';
+import { restingVolts, type JobState } from './state.ts';
 
 /**
  * Whether the rule of a stage holds now.
@@ -26,7 +26,7 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'match':
       return state.plan.chosen !== null;
     case 'rebuild':
-      return isRebuilt(state, profile);
+      return isRebuilt({ ...state, volts: restingVolts(state) }, profile);
     case 'cool':
     case 'refit':
     case 'handOver':

@@ -1,6 +1,5 @@
 import { contextOf, profile as dunlin, Recorder, SHIPPED, shippedProfile } from '../../../test/job-fixture.ts';
 import type { Fact } from '../../pack/fact.ts';
-import type { Profile } from '../../pack/profile.ts';
 import { findLedger } from '../chapters/strip/view.ts';
 import { stampOf } from '../chapters/stamp.ts';
 import { findJobExposure } from '../line/exposure.ts';
@@ -13,10 +12,8 @@ const STRING = 28 * 9.6;
 
 /** A job whose acts are kept as the server keeps them: each with what it means besides. */
 class Hands extends Recorder {
-  readonly pack: Profile;
   constructor(pack = dunlin) {
-    super();
-    this.pack = pack;
+    super(pack);
     this.open();
   }
   do(act: Act): string[] {

@@ -20,7 +20,8 @@ import { rebuildStateSchema } from '../chapters/rebuild/state.ts';
 import { strip } from '../chapters/strip/fold.ts';
 import { stripStateSchema } from '../chapters/strip/state.ts';
 import { sweep } from '../chapters/sweep/fold.ts';
-import { sweepStateSchema } from '../chapters/sweep/state.ts';
+import { standingVolt, sweepStateSchema } from '../chapters/sweep/state.ts';
+import { keysOf } from '../chapters/sweep/view.ts';
 import { entriesOf } from '../chapters/words.ts';
 import { ACT_TYPES, type ActType } from './acts.ts';
 import { statementsSchema } from './statements.ts';
@@ -100,6 +101,11 @@ export function startState(profile: Profile): JobState {
     plan: plan.start(profile),
     rebuild: rebuild.start(profile),
   };
+}
+
+/** What each place stands at by its last reading at rest, place 1 first; null where nobody read it since the last charge. */
+export function restingVolts({ sweep: slice }: Pick<JobState, 'sweep'>): (number | null)[] {
+  return keysOf(slice).map((key) => standingVolt(slice, key)?.value ?? null);
 }
 
 /** Module at each place, place 1 first; empty where nobody named one. */

@@ -8,7 +8,7 @@ import { STAGES } from '../../pack/stage.ts';
 import type { Isolation } from '../chapters/isolate/view.ts';
 import { findLedger, listPlaces } from '../chapters/strip/view.ts';
 import { stagesOf } from '../frame/stages.ts';
-import type { JobState } from '../frame/state.ts';
+import { restingVolts, type JobState } from '../frame/state.ts';
 import { isSo } from './layers.ts';
 import { findNext, isPartingUsual } from './next.ts';
 import { findModuleVolts } from './volts.ts';
@@ -46,7 +46,8 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
   }
   const said = (text: string | null): NextStep | null => (text === null ? null : { text, stepId: null, at: null, isAlarm: false });
   const balance = findLedger(state, profile);
-  if (state.stage === 'rebuild' && state.pack.isOnBench) return said(sayRebuildNext(findRebuild(state, profile)));
+  if (state.stage === 'rebuild' && state.pack.isOnBench)
+    return said(sayRebuildNext(findRebuild({ ...state, volts: restingVolts(state) }, profile), profile));
   if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');

@@ -25,6 +25,13 @@ export interface DrawingPin {
   readonly text: string;
 }
 
+/** A terminal fastener on the drawing, by how far its torque is. */
+export interface NutView {
+  readonly place: number;
+  readonly side: 'near' | 'far';
+  readonly state: 'open' | 'once' | 'tight' | 'wrong';
+}
+
 const GRAPH = 76;
 
 /** The pack as it lies on the bench: slabs with posts and polarity, bars on both sides. The same drawing everywhere. */
@@ -51,6 +58,9 @@ export class PackDrawing {
   readonly bared = input<'ends' | 'posts' | 'case' | null>(null);
   /** Links marked for what the words beside the drawing speak of. */
   readonly markedLinks = input<readonly number[]>([]);
+  /** The pack lies bottom up: near and far side change places. */
+  readonly isTurnedOver = input(false);
+  readonly nuts = input<readonly NutView[]>([]);
   readonly graphTitle = input('');
   /** Least deviation that fills the graph, so that noise does not look like faults. */
   readonly graphLeast = input(0);
@@ -63,7 +73,7 @@ export class PackDrawing {
   readonly #width = watchWidth(840);
 
   protected readonly hasGraph = computed(() => this.places().some((p) => p.deviation !== null));
-  protected readonly layout = computed(() => layOutPack(this.profile(), this.#width(), this.hasGraph() ? GRAPH : 0));
+  protected readonly layout = computed(() => layOutPack(this.profile(), this.#width(), this.hasGraph() ? GRAPH : 0, this.isTurnedOver()));
   protected readonly viewBox = computed(() => `0 0 ${this.layout().width} ${this.layout().height}`);
   protected readonly marks = MARK_PATHS;
   protected readonly colours = MARK_COLOURS;
@@ -87,6 +97,19 @@ export class PackDrawing {
     // from its minus post to its plus post
     const y = slab.topSign === '−' ? slab.y + share * SLAB_HEIGHT : slab.y + (1 - share) * SLAB_HEIGHT;
     return { x: slab.x + slab.width / 2, y, text: pin.text, isLeft: slab.x > this.layout().width / 2 };
+  });
+  protected readonly sides = computed(() => {
+    const { nearSide, farSide } = this.profile().layout;
+    return this.isTurnedOver() ? `bottom up: ${nearSide} above, ${farSide} below` : `${farSide} above, ${nearSide} below`;
+  });
+  protected readonly nutMarks = computed(() => {
+    const { slabs } = this.layout();
+    return this.nuts().flatMap(({ place, side, state }) => {
+      const slab = slabs[place - 1];
+      if (!slab) return [];
+      const isAbove = (side === 'far') !== this.isTurnedOver();
+      return [{ place, state, x: slab.x + slab.width / 2, y: isAbove ? slab.y - 5 : slab.y + SLAB_HEIGHT + 5 }];
+    });
   });
   /** From the plus end to the minus end, over the top. */
   protected readonly sourcePath = computed(() => {

@@ -43,8 +43,11 @@ function modulesPerRow(count: number, width: number): number {
   return width >= 480 ? Math.ceil(count / 2) : 7;
 }
 
-/** Serpentine: every second row runs back, so that neighbours stay neighbours. */
-export function layOutPack(profile: Profile, width: number, extraRowHeight = 0): PackLayout {
+/**
+ * Serpentine: every second row runs back, so that neighbours stay neighbours.
+ * @param isTurnedOver bottom up, turned about its long axis: the first end stays where it is, the sides change places
+ */
+export function layOutPack(profile: Profile, width: number, extraRowHeight = 0, isTurnedOver = false): PackLayout {
   const count = profile.moduleCount;
   const perRow = modulesPerRow(count, width);
   // on one row the bays lie apart as they do in the vehicle; in a serpentine the rows part them already
@@ -56,15 +59,15 @@ export function layOutPack(profile: Profile, width: number, extraRowHeight = 0):
   const slabs = Array.from({ length: count }, (_, index): Slab => {
     const row = Math.floor(index / perRow);
     const column = row % 2 === 0 ? index % perRow : perRow - 1 - (index % perRow);
-    const isPlusNear = plusSide(profile, index + 1) === 'near';
+    const isPlusBelow = (plusSide(profile, index + 1) === 'near') !== isTurnedOver;
     return {
       place: index + 1,
       x: column * pitch + gap / 2 + bayOffset(index + 1),
       y: TOP + row * rowHeight,
       width: pitch - gap,
       row,
-      topSign: isPlusNear ? '−' : '+',
-      bottomSign: isPlusNear ? '+' : '−',
+      topSign: isPlusBelow ? '−' : '+',
+      bottomSign: isPlusBelow ? '+' : '−',
     };
   });
   const bars = Array.from({ length: count - 1 }, (_, index): Bar => {
@@ -73,11 +76,12 @@ export function layOutPack(profile: Profile, width: number, extraRowHeight = 0):
     const side = plusSide(profile, index + 1);
     const left = Math.min(a.x, b.x) + a.width / 2 - POST / 2;
     const sameRow = a.row === b.row;
-    const top = side === 'far' ? a.y - POST : a.y + SLAB_HEIGHT;
+    const isAbove = (side === 'far') !== isTurnedOver;
+    const top = isAbove ? a.y - POST : a.y + SLAB_HEIGHT;
     return {
       link: index + 1,
       x: left,
-      y: sameRow || side === 'far' ? top : a.y + SLAB_HEIGHT,
+      y: sameRow || isAbove ? top : a.y + SLAB_HEIGHT,
       width: sameRow ? Math.abs(b.x - a.x) + POST : POST,
       height: sameRow ? POST : ROW_GAP,
       side,

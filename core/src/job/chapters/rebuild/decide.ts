@@ -31,6 +31,31 @@ export const decideRebuild = {
     return { ...act, body: { ...act.body, toolLabel: tool.label } };
   },
   'fastener.torqued': (_slice, { body }, context) => refuseSeat(body.partId, body.seat, context),
+  'bars.readied': (_slice, { body }, { profile }) =>
+    body.frame === null || profile.frames.some((f) => f.id === body.frame)
+      ? null
+      : refuse('unknownName', `The pack has no frame "${body.frame}".`, ['body', 'frame']),
+  'sensors.sited': (_slice, { body }, { profile }) => {
+    const i = body.sites.findIndex((s) => !profile.sensors.some((own) => own.id === s.sensorId) || s.place > profile.moduleCount);
+    if (i < 0) return null;
+    const { sensorId, place } = body.sites[i] ?? { sensorId: '', place: 0 };
+    return place > profile.moduleCount
+      ? refuse('impossible', `There is no place ${place}; the last is ${profile.moduleCount}.`, ['body', 'sites', i, 'place'])
+      : refuse('unknownName', `The pack has no sensor "${sensorId}".`, ['body', 'sites', i, 'sensorId']);
+  },
+  'joints.surveyed': (_slice, { body }, { profile }) => {
+    const i = body.joints.findIndex((j) => j.link >= profile.moduleCount);
+    return i < 0 ? null : refuse('impossible', `There is no link ${body.joints[i]?.link}.`, ['body', 'joints', i, 'link']);
+  },
+  'half.measured': (_slice, { body }, { profile }) => {
+    const most = 1.25 * body.to * profile.moduleType.maximumModuleVolt;
+    if (body.to > profile.moduleCount) return refuse('impossible', `There is no place ${body.to}.`, ['body', 'to']);
+    return Math.abs(body.volt) <= most
+      ? null
+      : refuse('impossible', `${body.volt} V is more than ${body.to} modules can stand at.`, ['body', 'volt']);
+  },
+  'paste.laid': (_slice, { body }, { profile }) =>
+    body.to > profile.moduleCount ? refuse('impossible', `There is no place ${body.to}.`, ['body', 'to']) : null,
 } satisfies Chapter<RebuildState, RebuildAct>['decide'];
 
 function refuseSeat(partId: string, seat: number, { profile }: DecideContext): Refusal | null {

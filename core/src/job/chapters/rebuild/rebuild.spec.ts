@@ -1,23 +1,27 @@
-import { contextOf, profile, Recorder } from '../../../../test/job-fixture.ts';
+import { contextOf, profile, Recorder, SHIPPED, shippedProfile } from '../../../../test/job-fixture.ts';
 import type { Act, ActBody } from '../../frame/acts.ts';
 import { meansBesides } from '../../frame/counts.ts';
 import { decide } from '../../frame/decide.ts';
 import { isStageDone } from '../../frame/completeness.ts';
-import { findRebuild, tryFrame, type TorqueGroup } from './view.ts';
+import { restingVolts } from '../../frame/state.ts';
+import { findPasteView } from './measured.ts';
+import { placesOfSeats, type TorqueGroup } from './torque-view.ts';
+import { heldBar, heldFrame, tryFrame, type Held } from './trial.ts';
+import { findRebuild, sayRebuildNext } from './view.ts';
 
 /** A job on the bench whose pack is wholly open, every count said by hand; acts are kept with what they mean besides. */
 class Bench extends Recorder {
-  constructor() {
-    super();
+  constructor(pack = profile) {
+    super(pack);
     this.open();
     this.fact('strip', { kind: 'pack', isOnBench: true });
-    for (const { fact } of profile.layers) if (fact) this.do({ type: 'fact.stated', body: { stage: 'open', fact } });
-    for (const part of profile.parts)
-      if (part.torque && profile.layers.some((l) => l.id === part.place)) this.count(part.id, part.count ?? 1, 'inPlace', 'onPart');
+    for (const { fact } of pack.layers) if (fact) this.do({ type: 'fact.stated', body: { stage: 'open', fact } });
+    for (const part of pack.parts)
+      if (part.torque && pack.layers.some((l) => l.id === part.place)) this.count(part.id, part.count ?? 1, 'inPlace', 'onPart');
   }
 
   do(act: Act): string {
-    const besides = meansBesides(this.state(), act, profile, null);
+    const besides = meansBesides(this.state(), act, this.pack, null);
     const id = this.add(act);
     for (const more of besides) {
       this.add(more);
@@ -39,7 +43,11 @@ class Bench extends Recorder {
   }
 
   now3() {
-    return findRebuild(this.state(), profile);
+    return findRebuild({ ...this.state(), volts: restingVolts(this.state()) }, this.pack);
+  }
+
+  next(): string | null {
+    return sayRebuildNext(this.now3(), this.pack);
   }
 
   group(partId: string): TorqueGroup {
@@ -57,25 +65,152 @@ class Bench extends Recorder {
   }
 }
 
-it('leads from the innermost layer out, and is done when everything is on and tight', () => {
-  const job = new Bench();
-  expect(job.now3().steps.map((s) => s.id)).toEqual(['stack', 'end', 'cable-bars', 'vent-bars', 'terminal-covers', 'sense', 'case-lid']);
-  expect(job.now3().next?.id).toBe('end');
-  expect(isStageDone('rebuild', job.state(), profile)).toBe(false);
-  for (const check of ['nubsSeated', 'endsFlush', 'gapsOpen', 'flapStraight'] as const)
-    job.add({ type: 'rebuild.checked', body: { check, isGood: true, note: '' } });
-  for (const step of job.now3().steps) {
-    if (step.fact) job.do({ type: 'fact.stated', body: { stage: 'rebuild', fact: step.fact } });
-    for (const { part, wantedPasses } of step.groups) {
-      const setting = job.set(part.id, part.torque?.newtonMetre ?? 1);
-      for (let pass = 1; pass <= wantedPasses; pass++)
-        for (let seat = 1; seat <= (part.count ?? 0); seat++) job.tighten(setting, part.id, seat, pass as 1 | 2);
-    }
-    for (const part of profile.parts.filter((p) => p.place === step.id && p.torque === null && p.effects.length === 0))
-      if (job.owed(part.id) > 0) job.count(part.id, job.owed(part.id), 'onPart', 'inPlace');
+/** Does one step as its screen asks, and nothing else. */
+function doStep(job: Bench, id: string): void {
+  const step = job.now3().steps.find((s) => s.id === id);
+  if (!step) throw new Error(id);
+  const { plan, fact } = step;
+  if (step.isToTurn && plan.up) job.add({ type: 'pack.turned', body: { up: plan.up } });
+  if (plan.does === 'bars')
+    job.add({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null } });
+  if (plan.does === 'sensors') job.add({ type: 'sensors.sited', body: { school: 'asMade', sites: [] } });
+  if (plan.does === 'leak')
+    job.add({ type: 'leak.tested', body: { readings: [0, 3, 6, 10].map((minute) => ({ minute, kilopascal: 150 })) } });
+  if (plan.does === 'paste') {
+    const { gram, places } = findPasteView(job.state(), job.pack) ?? { gram: 1, places: [] };
+    job.add({ type: 'paste.laid', body: { from: 1, to: places.length, gram: gram * places.length, pattern: 'lines' } });
   }
-  expect(job.now3().next).toBeNull();
-  expect(isStageDone('rebuild', job.state(), profile)).toBe(true);
+  if (plan.does === 'halves') {
+    const { opensLink } = job.pack.plug;
+    const { moduleCount, moduleType } = job.pack;
+    const runs = opensLink === null || job.state().pack.isPlugIn ? [[1, moduleCount]] : [[1, opensLink], [opensLink + 1, moduleCount]]; // prettier-ignore
+    for (const [from = 1, to = 1] of runs)
+      job.add({ type: 'half.measured', body: { from, to, volt: (to - from + 1) * moduleType.nominalVolt } });
+  }
+  if (fact) job.do({ type: 'fact.stated', body: { stage: 'rebuild', fact } });
+  for (const { part, wantedPasses } of step.groups) {
+    const setting = job.set(part.id, part.torque?.newtonMetre ?? 1);
+    for (let pass = 1; pass <= wantedPasses; pass++)
+      for (let seat = 1; seat <= (part.count ?? 0); seat++) job.tighten(setting, part.id, seat, pass as 1 | 2);
+  }
+  for (const partId of plan.parts) if (job.owed(partId) > 0) job.count(partId, job.owed(partId), 'onPart', 'inPlace');
+  for (const check of plan.looks) job.add({ type: 'rebuild.checked', body: { check, isGood: true, note: '' } });
+}
+
+describe('the way up', () => {
+  it('is the order of the profile, with what goes on only in the car left to the car', () => {
+    expect(new Bench().now3().steps.map((s) => s.id)).toEqual(profile.rebuild.map((s) => s.id));
+    const [cover] = shippedProfile('whimbrel-34').rebuild.filter((s) => s.isInCar);
+    expect(cover?.id).toBe('cable-cover');
+    expect(new Bench(shippedProfile('whimbrel-34')).now3().steps.map((s) => s.id)).not.toContain('cable-cover');
+  });
+
+  // one that forgets a part, a layer or a torque would never end
+  it.each(SHIPPED)('of %s ends with everything on, tight and measured', (id) => {
+    const job = new Bench(shippedProfile(id));
+    for (let i = 0; job.now3().next; i++) {
+      if (i > 40) throw new Error(`${id} does not get beyond ${job.next()}`);
+      doStep(job, job.now3().next?.id ?? '');
+    }
+    expect(job.next()).toBeNull();
+    expect(isStageDone('rebuild', job.state(), job.pack)).toBe(true);
+  });
+
+  it('says which way up the pack is to lie, once, and then what is done', () => {
+    const job = new Bench();
+    for (const id of ['bars-ready', 'stack', 'end-plate']) doStep(job, id);
+    expect(job.next()).toBe('turn the pack: bottom up');
+    job.add({ type: 'pack.turned', body: { up: 'bottom' } });
+    expect(job.next()).toBe('underside temperature sensors');
+    doStep(job, 'sensors');
+    expect(job.next()).toBe('look: case flap straight');
+    doStep(job, 'hold-downs');
+    expect(job.next()).toBe('turn the pack: top up');
+  });
+
+  it('says what is out of reach once a step is done, before it is done and after', () => {
+    const job = new Bench();
+    for (const id of ['bars-ready', 'stack', 'end-plate']) doStep(job, id);
+    const at = (id: string) => job.now3().steps.find((s) => s.id === id);
+    expect(at('hold-downs')?.shutsOff).toEqual(['underside temperature sensors']);
+    expect(at('sensors')?.shutBy).toBeNull();
+    job.tighten(job.set('hold-down', 4.5), 'hold-down', 1);
+    expect(at('sensors')?.shutBy).toBe('case bottom and hold-downs');
+  });
+
+  it('lays a pack in bays bay by bay', () => {
+    const pack = shippedProfile('turnstone-30');
+    const job = new Bench(pack);
+    job.fact('open', { kind: 'module', place: 12, moduleId: 'X', isTurned: true });
+    const done = () =>
+      Object.fromEntries(
+        job
+          .now3()
+          .steps.filter((s) => s.plan.does === 'stack')
+          .map((s) => [s.id, s.isDone]),
+      );
+    expect(done()).toEqual({ 'stack-left': true, 'stack-middle': false, 'stack-right': true });
+  });
+
+  it('waits for a bar that was cleaned until it is dry and keeps its plating', () => {
+    const job = new Bench();
+    const say = (over: Partial<ActBody<'bars.readied'>>) =>
+      job.add({ type: 'bars.readied', body: { frame: null, how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', ...over } });
+    const isDone = () => job.now3().steps.find((s) => s.id === 'bars-ready')?.isDone;
+    say({ isDry: false });
+    expect(isDone()).toBe(false);
+    say({ plating: 'gone' });
+    expect(isDone()).toBe(false);
+    say({ plating: 'thin' });
+    expect(isDone()).toBe(true);
+    say({ frame: 'vent-frame', isDry: null });
+    expect(isDone()).toBe(false);
+    const commandId = job.events.at(-1)?.commandId ?? '';
+    job.add({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(isDone()).toBe(true);
+  });
+
+  it('measures halves and joints anew once a bar came off', () => {
+    const job = new Bench();
+    const step = (id: string) => job.now3().steps.find((s) => s.id === id);
+    for (const id of ['vent-bars', 'cable-bars', 'halves']) doStep(job, id);
+    job.add({ type: 'joints.surveyed', body: { ampere: 10, resolutionMillivolt: 0.1, joints: [1, 2, 3].map((link) => ({ link, millivolt: 1 })) } }); // prettier-ignore
+    expect([step('halves')?.isDone, step('survey')?.isDone, step('survey')?.isOptional]).toEqual([true, true, true]);
+    job.fact('rebuild', { kind: 'frame', frame: 'vent-frame', isOff: true });
+    job.fact('rebuild', { kind: 'frame', frame: 'vent-frame', isOff: false });
+    expect([step('halves')?.isDone, step('survey')?.isDone]).toEqual([false, false]);
+  });
+
+  it('takes out a module that was dropped, wherever it lies', () => {
+    const job = new Bench();
+    const commandId = job.add({ type: 'module.dropped', body: { moduleId: 'm9', note: '' } });
+    expect(job.now3().places[8]).toMatchObject({ fault: 'm9 was dropped: it comes out.', isDone: false });
+    job.add({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(job.now3().places[8]).toMatchObject({ fault: null, isDone: true });
+  });
+
+  it('advises on a module that stands apart from its neighbours, and stops nothing', () => {
+    const job = new Bench();
+    const volts = Array.from({ length: 28 }, (_, i) => (i === 3 ? 8.1 : 7.8));
+    const [, , , fourth, fifth] = findRebuild({ ...job.state(), volts }, profile).places;
+    expect(fourth).toMatchObject({ advice: expect.stringMatching(/^0.30 V above/), isDone: true });
+    expect(fifth?.advice).toBeNull();
+  });
+});
+
+it.each<[string, number | null, readonly number[]]>([
+  ['bar-nut', 28, [1, 2, 28]],
+  ['bar-nut-cable', 28, [1, 2, 28]],
+  ['hold-down', null, []],
+])('knows where the seats of %s sit on the drawing', (partId, count, some) => {
+  const part = profile.parts.find((p) => p.id === partId);
+  const seats = part ? placesOfSeats(part, profile) : null;
+  expect(seats?.places.length ?? null).toBe(count);
+  expect(some.every((p) => seats?.places.includes(p))).toBe(true);
+  // three bays: the posts that eyelets take hold no frame nut
+  const bays = shippedProfile('turnstone-30');
+  const of = (id: string) => placesOfSeats(bays.parts.find((p) => p.id === id) ?? part!, bays)?.places;
+  expect([of('bar-nut')?.length, of('bar-nut-back')?.length, of('bar-nut-back')?.includes(10)]).toEqual([30, 26, false]);
 });
 
 describe('the torque record', () => {
@@ -117,6 +252,10 @@ describe('the torque record', () => {
     expect(job.group('bar-nut').seats[0]).toMatchObject({ passes: 0, fault: expect.stringContaining('read as lbf·ft') });
     job.tighten(setting, 'bar-nut', 1, 1, 5.5);
     expect(job.group('bar-nut').seats[0]).toMatchObject({ passes: 1, fault: null });
+    const left = job.set('plate-bolt', 9, 'figure');
+    expect(left).toBeDefined();
+    job.tighten(job.set('bar-nut', 5.4, 'figure'), 'bar-nut', 3, 1, 9);
+    expect(job.group('bar-nut').seats[2]?.fault).toMatch(/9.0 N·m is what this tool was set to before/);
     job.tighten('none', 'bar-nut', 2);
     expect(job.group('bar-nut').seats[1]).toMatchObject({ passes: 0, fault: 'No tool was set for it.' });
   });
@@ -189,7 +328,8 @@ describe('the stack', () => {
     const job = planned();
     // what lay there as it came is out by now
     expect(job.now3().places[4]).toMatchObject({ planned: 'S-1', laid: '', fault: null, isDone: false });
-    expect(job.now3().next?.id).toBe('stack');
+    doStep(job, 'bars-ready');
+    expect(job.next()).toBe('S-1 into place 5');
     lay(job, 5, 'm5');
     expect(job.now3().places[4]).toMatchObject({ laid: 'm5', fault: 'm5 is not in the plan: it comes out.' });
     lay(job, 5, 'm6');
@@ -205,7 +345,8 @@ describe('the stack', () => {
   it('tells before a frame is laid what it would do with the modules as they lie', () => {
     const job = planned();
     const volts = Array.from({ length: 28 }, () => 7.8);
-    const hand = (over: object = {}) => ({ frame: 'cable-frame', shift: 0, isOtherSide: false, ...over });
+    const cable = heldFrame(profile, 'cable-frame') as Held;
+    const hand = (over: object = {}) => ({ ...cable, shift: 0, isOtherSide: false, ...over });
     const tried = (over?: object) => tryFrame(job.state().pack, profile, volts, [], over === undefined ? null : hand(over));
     const opens = (over?: object) => tried(over)?.faults.filter((f) => f.kind === 'open').length;
     expect([opens(), opens({})]).toEqual([26, 14]);
@@ -215,6 +356,12 @@ describe('the stack', () => {
     // one to the right it lies across modules that the other frame joins already, on the other side it ties all their posts there
     expect(tried({ shift: 1 })?.faults.find((f) => f.kind === 'short')?.ampere).toBeGreaterThan(100);
     expect(Math.abs(tried({ isOtherSide: true })?.outputVolt ?? 0)).toBeLessThan(60);
+    // a bar by itself: one too far it spans a pair that is joined on the other side already
+    const bar = heldBar(profile, 2);
+    const single = (shift: number) => tryFrame(job.state().pack, profile, volts, [], { ...bar, shift, isOtherSide: false });
+    expect(single(0)?.faults.some((f) => f.kind === 'short')).toBe(false);
+    expect(single(1)?.faults.some((f) => f.kind === 'short')).toBe(true);
+    expect(heldFrame(profile, 'constructor')).toBeNull();
     lay(job, 5, 'S-1', true);
     expect(tried({})?.faults).toEqual([expect.objectContaining({ kind: 'turned', modules: [5] })]);
   });

@@ -1,27 +1,19 @@
-/** What of putting together is done, what is next, and what a torque record is worth. Derived anew from the state; never stored. */
-import { checkBars, type Bar, type BarsAnswer } from '../../../bars/check.ts';
-import { balanceLedger, type LeftOff, type Movement } from '../../../ledger/ledger.ts';
+/** What of putting together is done and what is next, by the way up of the profile. Derived anew from the state; never stored. */
+import { balanceLedger, type LeftOff, type PartBalance } from '../../../ledger/ledger.ts';
 import { applyFact, type Fact } from '../../../pack/fact.ts';
 import { hazardsOf, isSameHazard } from '../../../pack/hazard.ts';
-import { joinOfLink, linkOf, linksOf } from '../../../pack/join.ts';
-import type { PackState } from '../../../pack/effect.ts';
-import type { Layer, Part } from '../../../pack/parts.ts';
-import { postName } from '../../../pack/post.ts';
-import { plusSide, type Profile } from '../../../pack/profile.ts';
-import { findSlip, isTorqueWithin, showTorque } from '../../../torque/slips.ts';
-import { REBUILD_CHECK_NAMES, REBUILD_CHECKS, type RebuildCheck } from './acts.ts';
-import type { RebuildState, Setting, Torqued } from './state.ts';
+import type { Layer } from '../../../pack/parts.ts';
+import type { Profile } from '../../../pack/profile.ts';
+import { LOOK_NAMES, SIDE_UP_NAMES, type Look, type WayUpStep } from '../../../pack/way-up.ts';
+import { median } from '../../../stats/robust.ts';
+import { findBarsReady, findHalves, findLeak, findPasteView, findSurvey, type MeasuredScene } from './measured.ts';
+import { findTorqueGroup, type TorqueGroup, type TorqueScene } from './torque-view.ts';
 
 /** What of a job its putting together is seen by. */
-export interface RebuildScene {
-  readonly rebuild: RebuildState;
-  readonly pack: PackState;
+export interface RebuildScene extends MeasuredScene {
   /** Module ids of the plan in place order; null while none stands. */
   readonly plan: { readonly chosen: { readonly moduleIds: readonly string[]; readonly number: number } | null };
-  /** Every coming and going of modules at a place. */
-  readonly open: { readonly history: readonly { readonly place: number; readonly number: number }[] };
-  readonly strip: { readonly moved: readonly (Movement & { readonly number: number })[]; readonly leftOff: readonly LeftOff[] };
-  readonly facts: readonly { readonly number: number; readonly fact: Fact }[];
+  readonly strip: TorqueScene['strip'] & { readonly leftOff: readonly LeftOff[] };
 }
 
 /** Where a module of the plan stands on its way into the stack. */
@@ -34,44 +26,33 @@ export interface LaidPlace {
   readonly isTurned: boolean;
   /** What is wrong there, as a sentence; null where nothing is, or nothing lies there. */
   readonly fault: string | null;
+  /** What is worth a second look there and stops nothing; null where nothing is. */
+  readonly advice: string | null;
   readonly isDone: boolean;
-}
-
-export interface Seat {
-  readonly seat: number;
-  /** Passes that count: 0, 1 or 2. */
-  readonly passes: 0 | 1 | 2;
-  /** What the last one came to, as a sentence: `5.4 N·m at least`. */
-  readonly said: string;
-  /** Why the last one does not count; null where it does or none was made. */
-  readonly fault: string | null;
-}
-
-/** Fasteners of one kind that are tightened together. */
-export interface TorqueGroup {
-  readonly part: Part;
-  /** Terminals get a second pass over every one before covers. */
-  readonly wantedPasses: 1 | 2;
-  readonly seats: readonly Seat[];
-  /** The tool as it was set last for them; null where none was. */
-  readonly setting: Setting | null;
-  readonly isDone: boolean;
-  /** Next seat and pass; null where all are done. */
-  readonly next: { readonly seat: number; readonly pass: 1 | 2 } | null;
 }
 
 export interface RebuildStep {
-  /** `stack`, or the layer's id. */
   readonly id: string;
   readonly name: string;
+  /** As the profile has it. */
+  readonly plan: WayUpStep;
   readonly layer: Layer | null;
   /** What is stated once it is on; null where nothing is. */
   readonly fact: Fact | null;
+  /** What the step is about is done, but for looks, torques and counts. */
   readonly isOn: boolean;
   readonly groups: readonly TorqueGroup[];
-  readonly checks: readonly { readonly check: RebuildCheck; readonly isGood: boolean | null }[];
-  /** Parts of the layer that are counted off still, but for fasteners that their torque counts back. */
+  readonly checks: readonly { readonly check: Look; readonly isGood: boolean | null }[];
+  /** Parts that are counted off still, but for fasteners that their torque counts back. */
   readonly owed: readonly { readonly name: string; readonly count: number }[];
+  /** The pack lies another way up than this step asks for. */
+  readonly isToTurn: boolean;
+  /** Steps that are not done and that nobody reaches any more once this one is. */
+  readonly shutsOff: readonly string[];
+  /** The step that was done and that this one is out of reach behind; null where it can be reached. */
+  readonly shutBy: string | null;
+  /** Worth doing, and not waited for. */
+  readonly isOptional: boolean;
   readonly isDone: boolean;
 }
 
@@ -82,43 +63,90 @@ export interface Rebuild {
   readonly isDone: boolean;
 }
 
-/** The way back up: the stack, then the layers of the pack from the innermost out. */
+/** The way back up, step by step as the profile has it; what goes on only in the car is left to the car. */
 export function findRebuild(scene: RebuildScene, profile: Profile): Rebuild {
   const places = listPlaces(scene, profile);
-  const stack: RebuildStep = {
-    ...{ id: 'stack', name: 'modules into the stack', layer: null, fact: null, isOn: places.every((p) => p.isDone), groups: [], owed: [] },
-    ...{ checks: [], isDone: places.every((p) => p.isDone) },
-  };
-  const layers = profile.layers.toReversed();
   const balances = balanceLedger(profile.parts, scene.strip.moved, scene.strip.leftOff).parts;
-  const steps = [
-    stack,
-    ...layers.map((layer): RebuildStep => {
-      const groups = profile.parts.filter((p) => p.place === layer.id && p.torque !== null && p.count !== null).map((p) => groupOf(p, layer, scene, profile)); // prettier-ignore
-      const fact = layer.fact && reverse(layer.fact);
-      const isOn = fact === null || isSameHazard(hazardsOf(applyFact(scene.pack, fact, profile)), hazardsOf(scene.pack));
-      const checks = layer === layers[0] ? REBUILD_CHECKS.map((check) => ({ check, isGood: scene.rebuild.checks.find((c) => c.check === check)?.isGood ?? null })) : []; // prettier-ignore
-      const owed = balances
-        .filter((b) => b.part.place === layer.id && b.owed > 0 && !groups.some((g) => g.part.id === b.part.id))
-        .map((b) => ({ name: b.part.name, count: b.owed }));
-      const isDone = isOn && groups.every((g) => g.isDone) && checks.every((c) => c.isGood === true) && owed.length === 0;
-      return { id: layer.id, name: layer.name, layer, fact, isOn, groups, checks, owed, isDone };
-    }),
-  ];
-  const next = steps.find((s) => !s.isDone) ?? null;
-  return { places, steps, next, isDone: next === null };
+  const begun = profile.rebuild.map((plan) => beginStep(plan, places, balances, scene, profile));
+  const isBegun = (id: string): boolean =>
+    begun.some((s) => s.id === id && (s.isDone || s.groups.some((g) => g.seats.some((x) => x.passes > 0))));
+  const steps = begun.map((step): RebuildStep => {
+    const later = begun.find((s) => s.plan.shutsOff.includes(step.id) && isBegun(s.id));
+    const lost = step.isDone ? [] : begun.filter((s) => !s.isDone && step.plan.shutsOff.includes(s.id));
+    return { ...step, shutsOff: lost.map((s) => s.name), shutBy: step.isDone ? null : (later?.name ?? null) };
+  });
+  const onBench = steps.filter((s) => !s.plan.isInCar);
+  const next = onBench.find((s) => !s.isDone && !s.isOptional) ?? null;
+  return { places, steps: onBench, next, isDone: next === null };
+}
+
+function beginStep(
+  plan: WayUpStep,
+  places: readonly LaidPlace[],
+  balances: readonly PartBalance[],
+  scene: RebuildScene,
+  profile: Profile,
+): Omit<RebuildStep, 'shutsOff' | 'shutBy'> {
+  const layer = profile.layers.find((l) => l.id === plan.layer) ?? null;
+  const fact = layer?.fact ? reverse(layer.fact) : null;
+  const own = profile.parts.filter((p) => plan.parts.includes(p.id));
+  const groups = own.filter((p) => p.torque !== null && p.count !== null).map((p) => findTorqueGroup(p, scene, profile));
+  const isFactSo = fact === null || isSameHazard(hazardsOf(applyFact(scene.pack, fact, profile)), hazardsOf(scene.pack));
+  const isOn = isFactSo && isTaskDone(plan, places, scene, profile);
+  const checks = plan.looks.map((check) => ({ check, isGood: scene.rebuild.checks.find((c) => c.check === check)?.isGood ?? null }));
+  const owed = balances
+    .filter((b) => plan.parts.includes(b.part.id) && b.owed > 0 && !groups.some((g) => g.part.id === b.part.id))
+    .map((b) => ({ name: b.part.name, count: b.owed }));
+  const isDone = isOn && groups.every((g) => g.isDone) && checks.every((c) => c.isGood === true) && owed.length === 0;
+  const isToTurn = !isDone && plan.up !== null && plan.up !== (scene.rebuild.up?.up ?? 'top');
+  const { id, name } = plan;
+  return { id, name, plan, layer, fact, isOn, groups, checks, owed, isToTurn, isOptional: plan.does === 'survey', isDone };
+}
+
+/** The places that a step lays: its bay's, or all. */
+export function placesOf<P extends { readonly place: number }>({ bay }: WayUpStep, places: readonly P[], { bays }: Profile): readonly P[] {
+  const own = bay === null ? undefined : bays[bay - 1];
+  return own ? places.filter((p) => p.place >= own.from && p.place <= own.to) : places;
+}
+
+function isTaskDone(plan: WayUpStep, places: readonly LaidPlace[], scene: RebuildScene, profile: Profile): boolean {
+  switch (plan.does) {
+    case 'stack':
+      return placesOf(plan, places, profile).every((p) => p.isDone);
+    case 'bars':
+      return findBarsReady(scene, profile).every((b) => b.word !== null && b.fault === null);
+    case 'sensors':
+      return scene.rebuild.sensors.length > 0;
+    case 'survey':
+      return findSurvey(scene, profile)?.joints.every((j) => !j.isOutlier) ?? false;
+    case 'halves':
+      return findHalves(scene, profile).every((h) => h.measured?.agrees === true);
+    case 'leak': {
+      const leak = findLeak(scene, profile);
+      return leak?.kind === 'answer' && leak.value.verdict === 'tight';
+    }
+    case 'paste': {
+      const paste = findPasteView(scene, profile);
+      return paste !== null && paste.missing.length === 0 && paste.fault === null;
+    }
+    case 'layer':
+    case 'fit':
+      return true;
+  }
 }
 
 /** What comes next, as it follows on "Next:"; null where all is done. */
-export function sayRebuildNext({ next, places }: Rebuild): string | null {
+export function sayRebuildNext({ next, places }: Rebuild, profile: Profile): string | null {
   if (!next) return null;
   const wrong = places.find((p) => p.fault !== null);
   if (wrong) return `place ${wrong.place}: ${wrong.fault?.replace(/\.$/, '') ?? ''}`;
-  const empty = places.find((p) => !p.isDone);
-  if (next.id === 'stack' && empty) return `${empty.planned || 'a module'} into place ${empty.place}`;
-  if (!next.isOn) return `${next.name} on`;
+  if (next.isToTurn && next.groups.every((g) => g.next?.seat === 1 && g.next.pass === 1))
+    return `turn the pack: ${SIDE_UP_NAMES[next.plan.up ?? 'top']}`;
+  const empty = placesOf(next.plan, places, profile).find((p) => !p.isDone);
+  if (next.plan.does === 'stack' && empty) return `${empty.planned || 'a module'} into place ${empty.place}`;
+  if (!next.isOn) return next.fact ? `${next.name} on` : next.name;
   const unseen = next.checks.find((c) => c.isGood !== true);
-  if (unseen) return `look at the stack: ${REBUILD_CHECK_NAMES[unseen.check]}`;
+  if (unseen) return `look: ${LOOK_NAMES[unseen.check]}`;
   const group = next.groups.find((g) => !g.isDone);
   if (group?.next)
     return `${group.part.name}, ${group.next.seat} of ${group.seats.length}${group.wantedPasses === 2 ? `, pass ${group.next.pass}` : ''}`;
@@ -149,7 +177,13 @@ function reverse(fact: Fact): Fact | null {
   }
 }
 
-function listPlaces({ plan, pack, open }: RebuildScene, profile: Profile): LaidPlace[] {
+/** So far off its neighbours' median a module is worth a second look, as a share of its nominal voltage; common practice, no source. */
+const UNLIKE_SHARE = 0.025;
+
+function listPlaces({ plan, pack, open, rebuild, volts }: RebuildScene, profile: Profile): LaidPlace[] {
+  const dropped = new Set(rebuild.dropped.map((d) => d.moduleId));
+  const read = volts.filter((v) => v !== null);
+  const usual = read.length > 2 ? median(read) : null;
   const planned = plan.chosen?.moduleIds ?? [];
   const saidSince = new Set(open.history.flatMap((h) => (h.number > (plan.chosen?.number ?? 0) ? [h.place] : [])));
   return Array.from({ length: profile.moduleCount }, (_, i): LaidPlace => {
@@ -160,137 +194,17 @@ function listPlaces({ plan, pack, open }: RebuildScene, profile: Profile): LaidP
     const home = planned.indexOf(laid) + 1;
     const wrong =
       laid === '' || laid === wanted ? null : home > 0 ? `${laid} belongs at place ${home}.` : `${laid} is not in the plan: it comes out.`;
-    const fault = wrong ?? (isTurned ? `${laid || 'The module'} lies end for end: its plus is where its minus belongs.` : null);
+    const fallen = dropped.has(laid) ? `${laid} was dropped: it comes out.` : null;
+    const fault = fallen ?? wrong ?? (isTurned ? `${laid || 'The module'} lies end for end: its plus is where its minus belongs.` : null);
     // where nobody named the modules the plan names none either
     const isDone = fault === null && (laid !== '' || wanted === '');
-    return { place: i + 1, planned: wanted, laid, isTurned, fault, isDone };
+    return { place: i + 1, planned: wanted, laid, isTurned, fault, advice: laid === '' ? null : adviseOn(volts[i] ?? null), isDone };
   });
-}
 
-function groupOf(part: Part, layer: Layer, scene: RebuildScene, profile: Profile): TorqueGroup {
-  const { rebuild } = scene;
-  const wantedPasses = layer.fact?.kind === 'frame' || layer.fact?.kind === 'links' ? 2 : 1;
-  const since = lastTakenOff(part, layer, scene, profile);
-  const records = rebuild.torqued.filter((t) => t.partId === part.id && t.number > since);
-  const seats = Array.from({ length: part.count ?? 0 }, (_, i) =>
-    seatOf(
-      i + 1,
-      records.filter((t) => t.seat === i + 1),
-      part,
-      rebuild,
-    ),
-  );
-  const pass = seats.some((s) => s.passes < 1) || wantedPasses === 1 ? 1 : 2;
-  const seat = seats.find((s) => s.passes < pass)?.seat;
-  return {
-    ...{ part, wantedPasses, seats },
-    setting: rebuild.settings.findLast((s) => s.partId === part.id) ?? null,
-    isDone: seats.every((s) => s.passes >= wantedPasses),
-    next: seat === undefined ? null : { seat, pass },
-  };
-}
-
-/** Number of the last event that loosened them: counted off, or what they hold came off. A torque before it is gone. */
-function lastTakenOff(part: Part, layer: Layer, { strip, facts }: RebuildScene, profile: Profile): number {
-  const counted = strip.moved.findLast((m) => m.partId === part.id && m.from.kind === 'inPlace' && m.to.kind !== 'inPlace')?.number ?? 0;
-  const ofFrame = linksOf(profile);
-  const linksIn = (fact: Fact | null): readonly number[] =>
-    fact?.kind === 'frame' ? ofFrame(fact.frame) : fact?.kind === 'links' ? fact.links : [];
-  const held = linksIn(layer.fact);
-  const isOff = (fact: Fact): boolean =>
-    ((fact.kind === 'frame' && fact.isOff) || (fact.kind === 'links' && fact.areOpen)) && linksIn(fact).some((k) => held.includes(k));
-  return Math.max(counted, facts.findLast((f) => isOff(f.fact))?.number ?? 0);
-}
-
-function seatOf(seat: number, records: readonly Torqued[], part: Part, { settings }: RebuildState): Seat {
-  let passes: 0 | 1 | 2 = 0;
-  let [said, fault]: [string, string | null] = ['', null];
-  for (const pass of [1, 2] as const) {
-    const record = records.findLast((t) => t.pass === pass);
-    if (!record) continue;
-    const setting = settings.find((s) => s.settingId === record.settingId) ?? null;
-    const why = whyNotCounted(record, setting, part);
-    const newtonMetre = record.newtonMetre ?? setting?.setNewtonMetre ?? 0;
-    // a click says that it is at least so tight, and a second click says nothing of more
-    said =
-      why !== null && newtonMetre === 0 ? '' : `${showTorque(newtonMetre)}${record.newtonMetre === null && pass === 2 ? ' at least' : ''}`;
-    fault = why;
-    if (why === null && (pass === 1 || passes === 1)) passes = pass;
-    if (why !== null) passes = 0;
+  function adviseOn(volt: number | null): string | null {
+    const off = volt === null || usual === null ? 0 : Math.abs(volt) - usual;
+    return Math.abs(off) > UNLIKE_SHARE * profile.moduleType.nominalVolt
+      ? `${Math.abs(off).toFixed(2)} V ${off > 0 ? 'above' : 'below'} its neighbours: the right module, and charged like them?`
+      : null;
   }
-  return { seat, passes, said, fault };
-}
-
-function whyNotCounted({ newtonMetre, partId }: Torqued, setting: Setting | null, part: Part): string | null {
-  if (setting?.partId !== partId) return 'No tool was set for it.';
-  if (!part.torque) return null;
-  const got = newtonMetre ?? setting.setNewtonMetre;
-  const { newtonMetre: spec, tolerancePercent } = part.torque;
-  if (isTorqueWithin(spec, tolerancePercent, got)) return null;
-  return findSlip({ specNewtonMetre: spec, tolerancePercent }, got)?.sentence ?? `${showTorque(got)} where ${showTorque(spec)} is wanted.`;
-}
-
-/** A frame as somebody may be about to lay it: where it belongs, or not. */
-export interface FrameInHand {
-  readonly frame: string;
-  /** Modules towards the last end that it lies off its place; 0 where it belongs. */
-  readonly shift: number;
-  /** On the other side of the stack. */
-  readonly isOtherSide: boolean;
-}
-
-export interface Tried extends BarsAnswer {
-  /** Bars of the frame in the hand that find no post where they would lie. */
-  readonly loose: number;
-}
-
-/**
- * What the stack is as the modules really lie, with the bars that are on and the frame in the hand: what it joins, leaves open or shorts.
- * @param volts and milliohms of each place, place 1 first
- */
-export function tryFrame(
-  pack: PackState,
-  profile: Profile,
-  volts: readonly number[],
-  milliohms: readonly (number | null)[],
-  hand: FrameInHand | null,
-): Tried | null {
-  const { moduleCount, moduleType } = profile;
-  const filled = pack.places.flatMap(({ moduleId, isTurned }, i) => (moduleId === null ? [] : [{ place: i + 1, isTurned }]));
-  if (filled.length === 0) return null;
-  const lying = new Set(filled.map((f) => f.place));
-  const isThere = (bar: Bar): boolean => bar.every((post) => lying.has(Number.parseInt(post, 10)));
-  const on = pack.joins.map((j): Bar => [j.a, j.b]).filter(isThere);
-  const inHand = hand ? barsOf(hand, profile) : { bars: [], loose: 0 };
-  const answer = checkBars({
-    modules: filled.map(({ place, isTurned }) => ({
-      position: place,
-      volt: Math.abs(volts[place - 1] ?? moduleType.nominalVolt),
-      milliohm: milliohms[place - 1] ?? moduleType.typicalMilliohm,
-      turned: isTurned,
-    })),
-    bars: [...on, ...inHand.bars.filter(isThere)],
-    outputs: { positive: postName(filled.at(-1)?.place ?? 1, '+'), negative: postName(filled[0]?.place ?? 1, '-') },
-    map: Array.from({ length: moduleCount - 1 }, (_, i): Bar => {
-      const { a, b } = joinOfLink(profile, i + 1);
-      return [a, b];
-    }),
-  });
-  return answer.kind === 'answer' ? { ...answer.value, loose: inHand.loose + inHand.bars.filter((b) => !isThere(b)).length } : null;
-}
-
-/** The posts that the bars of a frame would join where it is held. */
-function barsOf({ frame, shift, isOtherSide }: FrameInHand, profile: Profile): { readonly bars: Bar[]; readonly loose: number } {
-  const held = profile.frames.find((f) => f.id === frame);
-  if (!held) return { bars: [], loose: 0 };
-  const side = (held.side === 'near') === !isOtherSide ? 'near' : 'far';
-  const postOn = (place: number): string => postName(place, plusSide(profile, place) === side ? '+' : '-');
-  const spans = held.links.map((link) => [link + shift, link + shift + 1] as const);
-  const fitting = spans.filter(([a, b]) => a >= 1 && b <= profile.moduleCount);
-  return { bars: fitting.map(([a, b]): Bar => [postOn(a), postOn(b)]), loose: spans.length - fitting.length };
-}
-
-/** Links that are joined now, ascending. */
-export function joinedLinks(pack: PackState): number[] {
-  return pack.joins.flatMap((j) => linkOf(j) ?? []).sort((a, b) => a - b);
 }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
-import type { FrameInHand, Tried } from '@estuarine/core';
+import type { Held, InHand, Tried } from '@estuarine/core';
 import { JobLog } from '../../line/job-log.ts';
 
 const HOLDS = [
@@ -9,7 +9,7 @@ const HOLDS = [
   { name: 'on the other side', shift: 0, isOtherSide: true },
 ] as const;
 
-/** What a frame would do before it is laid: join, leave open, or short, with modules and amperes. Nothing is recorded. */
+/** What a frame or a bar would do before it is laid: join, leave open, or short, with modules and amperes. Nothing is recorded. */
 @Component({
   selector: 'app-frame-trial',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -70,9 +70,9 @@ const HOLDS = [
   `,
 })
 export class FrameTrial {
-  readonly frame = input.required<string>();
+  readonly held = input.required<Held>();
   readonly tried = input.required<Tried | null>();
-  readonly hand = model.required<FrameInHand | null>();
+  readonly hand = model.required<InHand | null>();
 
   readonly #log = inject(JobLog);
   protected readonly holds = HOLDS;
@@ -114,12 +114,12 @@ export class FrameTrial {
 
   protected isHeld(hold: (typeof HOLDS)[number]): boolean {
     const hand = this.hand();
-    return hand?.frame === this.frame() && hand.shift === hold.shift && hand.isOtherSide === hold.isOtherSide;
+    return hand?.id === this.held().id && hand.shift === hold.shift && hand.isOtherSide === hold.isOtherSide;
   }
 
   protected take(hold: (typeof HOLDS)[number]): void {
     const { shift, isOtherSide } = hold;
-    this.hand.set(this.isHeld(hold) ? null : { frame: this.frame(), shift, isOtherSide });
+    this.hand.set(this.isHeld(hold) ? null : { ...this.held(), shift, isOtherSide });
   }
 }
 

@@ -1,50 +1,89 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal, untracked } from '@angular/core';
 import {
+  findBarsReady,
+  findHalves,
+  findLeak,
+  findPasteView,
   findRebuild,
+  findSurvey,
+  heldBar,
+  heldFrame,
+  joinedLinks,
   LIVE_VOLT,
-  REBUILD_CHECK_NAMES,
+  orderBars,
+  placesOf,
+  placesOfSeats,
+  restingVolts,
   sayRebuildNext,
+  SIDE_UP_NAMES,
   tryFrame,
   type Fact,
-  type FrameInHand,
-  type RebuildCheck,
+  type InHand,
   type RebuildStep,
+  type SideUp,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { selectScanned } from '../../scan/select-scanned.ts';
-import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
+import { PackDrawing, type NutView, type PlaceView } from '../../ui/pack-drawing.ts';
 import { moveAct } from '../strip/ledger-acts.ts';
 import { PartCard } from '../strip/part-card.ts';
+import { BarsPanel } from './bars-panel.ts';
 import { FrameTrial } from './frame-trial.ts';
+import { HalvesPanel } from './halves-panel.ts';
+import { LookRows } from './look-rows.ts';
+import { LoopPanel } from './loop-panel.ts';
+import { PastePanel } from './paste-panel.ts';
+import { SensorsPanel } from './sensors-panel.ts';
 import { StackPanel } from './stack-panel.ts';
+import { SurveyPanel } from './survey-panel.ts';
 import { TorquePanel } from './torque-panel.ts';
 
 /** The way back up, step by step: modules into the stack, frames tried before they are laid, every fastener to its torque. */
 @Component({
   selector: 'app-rebuild-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FrameTrial, NzButtonModule, PackDrawing, PartCard, StackPanel, TorquePanel],
+  imports: [
+    ...[BarsPanel, FrameTrial, HalvesPanel, LookRows, LoopPanel, NzButtonModule, PackDrawing, PartCard, PastePanel, SensorsPanel],
+    ...[StackPanel, SurveyPanel, TorquePanel],
+  ],
   templateUrl: './rebuild-stage.html',
   styleUrl: './rebuild-stage.less',
 })
 export class RebuildStage {
   protected readonly log = inject(JobLog);
-  protected readonly checkNames = REBUILD_CHECK_NAMES;
+  protected readonly sideNames = SIDE_UP_NAMES;
   protected readonly moveAct = moveAct;
   /** A frame as it is held now; null while none is tried. */
-  protected readonly hand = signal<FrameInHand | null>(null);
+  protected readonly hand = signal<InHand | null>(null);
   protected readonly openPart = signal<string | null>(null);
 
+  protected readonly scene = computed(() => {
+    const state = this.log.state();
+    return state && { ...state, volts: restingVolts(state) };
+  });
   protected readonly rebuild = computed(() => {
-    const [state, profile] = [this.log.state(), this.log.profile()];
-    return state && profile ? findRebuild(state, profile) : null;
+    const [scene, profile] = [this.scene(), this.log.profile()];
+    return scene && profile ? findRebuild(scene, profile) : null;
   });
   protected readonly next = computed(() => {
-    const rebuild = this.rebuild();
-    return rebuild && sayRebuildNext(rebuild);
+    const [rebuild, profile] = [this.rebuild(), this.log.profile()];
+    return rebuild && profile && sayRebuildNext(rebuild, profile);
   });
-  /** Follows what is next until a person looks at another step. */
+  /** What is made ready and measured, as the step that is shown asks for it. */
+  protected readonly measured = computed(() => {
+    const [scene, profile] = [this.scene(), this.log.profile()];
+    if (!scene || !profile) return null;
+    return {
+      bars: findBarsReady(scene, profile),
+      survey: findSurvey(scene, profile),
+      halves: findHalves(scene, profile),
+      leak: findLeak(scene, profile),
+      paste: findPasteView(scene, profile),
+      links: joinedLinks(scene.pack),
+    };
+  });
+  protected readonly up = computed(() => this.log.state()?.rebuild.up?.up ?? 'top');
   /** Begins at the first place that is wrong or empty, and goes where it is sent. */
   protected readonly place = linkedSignal({
     source: () => this.rebuild() !== null,
@@ -54,11 +93,24 @@ export class RebuildStage {
     },
   });
   readonly #nextId = computed(() => this.rebuild()?.next?.id ?? 'stack');
+  /** Follows what is next until a person looks at another step. */
   protected readonly stepId = linkedSignal(() => this.#nextId());
   protected readonly step = computed(() => this.rebuild()?.steps.find((s) => s.id === this.stepId()) ?? null);
-  protected readonly frameId = computed(() => {
-    const fact = this.step()?.fact;
-    return fact?.kind === 'frame' ? fact.frame : null;
+  /** Of bars that go on one by one: in which order, by what the modules stand at. */
+  protected readonly order = computed(() => {
+    const [step, exposure, scene] = [this.step(), this.log.exposure(), this.scene()];
+    if (step?.fact?.kind !== 'links' || !exposure || !scene) return null;
+    const closed = joinedLinks(scene.pack);
+    const acts = step.fact.links.filter((k) => !closed.includes(k)).map((k) => ({ id: String(k), links: [k] }));
+    const found = orderBars({ volts: exposure.modules.map((m) => m.volt), acts, closed });
+    return found.kind === 'answer' && acts.length > 0 ? found.value : null;
+  });
+  /** The frame that the step lays, or the bar that goes on next; null where it lays neither or all is on. */
+  protected readonly held = computed(() => {
+    const [fact, profile, next] = [this.step()?.fact, this.log.profile(), this.order()?.order[0]];
+    if (!profile || this.step()?.isOn) return null;
+    if (fact?.kind === 'frame') return heldFrame(profile, fact.frame);
+    return next === undefined ? null : heldBar(profile, Number(next));
   });
   readonly #groupId = linkedSignal<RebuildStep | null, string | null>({
     source: this.step,
@@ -68,6 +120,21 @@ export class RebuildStage {
     },
   });
   protected readonly group = computed(() => this.step()?.groups.find((g) => g.part.id === this.#groupId()) ?? null);
+  protected readonly nuts = computed((): NutView[] => {
+    const [group, profile] = [this.group(), this.log.profile()];
+    const seats = group && profile && placesOfSeats(group.part, profile);
+    if (!group || !seats) return [];
+    return group.seats.flatMap(({ seat, passes, fault }) => {
+      const place = seats.places[seat - 1];
+      const state = fault !== null ? 'wrong' : passes >= group.wantedPasses ? 'tight' : passes > 0 ? 'once' : 'open';
+      return place === undefined ? [] : [{ place, side: seats.side, state } as const];
+    });
+  });
+  /** Of the step that is shown: the places that it lays. */
+  protected readonly stackPlaces = computed(() => {
+    const [step, rebuild, profile] = [this.step(), this.rebuild(), this.log.profile()];
+    return step && rebuild && profile ? placesOf(step.plan, rebuild.places, profile) : [];
+  });
   protected readonly tried = computed(() => {
     const [state, profile, exposure] = [this.log.state(), this.log.profile(), this.log.exposure()];
     if (!state || !profile || !exposure) return null;
@@ -75,11 +142,11 @@ export class RebuildStage {
     const milliohms = exposure.modules.map((m) => m.milliohm);
     return tryFrame(state.pack, profile, volts, milliohms, this.hand());
   });
-  /** The highest that stands in the stack once the frame in the hand lies where it belongs. */
+  /** The highest that stands in the stack once what the hand holds lies where it belongs. */
   protected readonly brings = computed(() => {
-    const [state, profile, exposure, frame] = [this.log.state(), this.log.profile(), this.log.exposure(), this.frameId()];
-    if (!state || !profile || !exposure || frame === null) return null;
-    const links = new Set([...(profile.frames.find((f) => f.id === frame)?.links ?? [])]);
+    const [state, profile, exposure, held] = [this.log.state(), this.log.profile(), this.log.exposure(), this.held()];
+    if (!state || !profile || !exposure || held === null) return null;
+    const links = new Set(held.links);
     const open = new Set(this.log.openBars().filter((k) => !links.has(k)));
     if (!state.pack.isPlugIn && profile.plug.opensLink !== null) open.add(profile.plug.opensLink);
     let [highest, sum] = [0, 0];
@@ -104,7 +171,7 @@ export class RebuildStage {
   protected readonly owed = computed(() => {
     const step = this.step();
     const tightened = new Set(step?.groups.map((g) => g.part.id));
-    return (this.log.ledger()?.parts ?? []).filter((b) => b.part.place === step?.id && b.owed > 0 && !tightened.has(b.part.id));
+    return (this.log.ledger()?.parts ?? []).filter((b) => step?.plan.parts.includes(b.part.id) && b.owed > 0 && !tightened.has(b.part.id));
   });
 
   constructor() {
@@ -129,17 +196,31 @@ export class RebuildStage {
     void this.log.stateFact('rebuild', fact);
   }
 
-  protected check(check: RebuildCheck, isGood: boolean): void {
-    void this.log.act({ type: 'rebuild.checked', body: { check, isGood, note: '' } });
+  /** One bar at a time. */
+  protected fit(links: readonly number[]): void {
+    this.stateFact({ kind: 'links', links: [...links], areOpen: false });
+  }
+
+  protected turn(up: SideUp): void {
+    void this.log.act({ type: 'pack.turned', body: { up } });
+  }
+
+  /** The seat's place on the drawing, where it has one. */
+  protected showSeat(seat: number): void {
+    const [group, profile] = [this.group(), this.log.profile()];
+    const place = group && profile ? placesOfSeats(group.part, profile)?.places[seat - 1] : undefined;
+    if (place !== undefined) this.place.set(place);
   }
 
   protected say(step: RebuildStep): string {
     const seats = step.groups.flatMap((g) => g.seats);
-    if (step.id === 'stack') {
-      const places = this.rebuild()?.places ?? [];
+    const profile = this.log.profile();
+    if (step.plan.does === 'stack' && profile) {
+      const places = placesOf(step.plan, this.rebuild()?.places ?? [], profile);
       return `${places.filter((p) => p.isDone).length} of ${places.length}`;
     }
-    if (seats.length === 0) return step.isOn ? 'on' : 'off';
+    if (step.plan.does === 'survey') return step.isDone ? 'measured' : 'if you can';
+    if (seats.length === 0) return step.fact ? (step.isOn ? 'on' : 'off') : step.isDone ? 'done' : 'to do';
     const tight = step.groups.reduce((n, g) => n + g.seats.filter((s) => s.passes >= g.wantedPasses).length, 0);
     const once = seats.filter((s) => s.passes > 0).length;
     return once > tight && tight === 0 ? `first pass ${once} of ${seats.length}` : `${tight} of ${seats.length} tight`;
