@@ -185,6 +185,8 @@ export function meansBesides(state: JobState, act: Act, profile: Profile, stamp:
     }
     case 'fastener.torqued':
       return countedBack(state, act.body, profile);
+    case 'sensors.sited':
+      return clippedBack(state, profile);
     case 'fact.stated':
       // what was said before what stands moved its parts before what moved them since
       return stamp && !wouldStand(state, act.body.fact, stamp, profile) ? [] : movesMeant(state, act.body, profile);
@@ -208,6 +210,25 @@ function countedBack({ strip, rebuild }: JobState, { partId, seat }: ActBody<'fa
   if (!lot) return [];
   const { spot, condition } = lot;
   return [{ type: 'part.moved', body: { stage: 'rebuild', partId, count: 1, from: spot, to: { kind: 'inPlace' }, condition } }];
+}
+
+/** Sensors that are put to their places have their clips and plugs with them. */
+function clippedBack({ strip }: JobState, profile: Profile): Act[] {
+  const ids = new Set(profile.rebuild.flatMap((s) => (s.does === 'sensors' ? s.parts : [])));
+  const parts = profile.parts.filter((p) => ids.has(p.id) && p.effects.length === 0);
+  const balances = balanceLedger(
+    parts,
+    strip.moved.filter((m) => ids.has(m.partId)),
+    strip.leftOff,
+  ).parts;
+  return balances.flatMap(({ part, lots }) =>
+    lots
+      .filter((l) => isAtHand(l.spot) && isFit(l.condition) && l.count > 0)
+      .map(({ spot, condition, count }): Act => ({
+        type: 'part.moved',
+        body: { stage: 'rebuild', partId: part.id, count, from: spot, to: { kind: 'inPlace' }, condition },
+      })),
+  );
 }
 
 const NOBODY = { by: '', at: '' } as const;

@@ -48,7 +48,7 @@ it('goes on to what comes off, then to what parts the string, then to what goes 
   expect(next(job)).toBeNull();
   const [from, to] = [{ kind: 'inPlace' }, { kind: 'tray', cell: 'A1' }] as const;
   job.add({ type: 'part.moved', body: { stage: 'rebuild', partId: 'hold-down', count: 28, from, to, condition: 'good' } });
-  expect(next(job)?.text).toBe('bus bars, new or cleaned');
+  expect(next(job)?.text).toBe('look: interlocking nubs seated');
 });
 
 it('is hands off while a steady voltage is not resolved, whatever else is begun meanwhile', () => {

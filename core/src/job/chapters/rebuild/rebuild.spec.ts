@@ -73,7 +73,7 @@ function doStep(job: Bench, id: string): void {
   if (step.isToTurn && plan.up) job.add({ type: 'pack.turned', body: { up: plan.up } });
   if (plan.does === 'bars')
     job.add({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null } });
-  if (plan.does === 'sensors') job.add({ type: 'sensors.sited', body: { school: 'asMade', sites: [] } });
+  if (plan.does === 'sensors') job.do({ type: 'sensors.sited', body: { school: 'asMade', sites: [] } });
   if (plan.does === 'leak')
     job.add({ type: 'leak.tested', body: { readings: [0, 3, 6, 10].map((minute) => ({ minute, kilopascal: 150 })) } });
   if (plan.does === 'paste') {
@@ -118,19 +118,30 @@ describe('the way up', () => {
 
   it('says which way up the pack is to lie, once, and then what is done', () => {
     const job = new Bench();
-    for (const id of ['bars-ready', 'stack', 'end-plate']) doStep(job, id);
+    for (const id of ['stack', 'end-plate']) doStep(job, id);
     expect(job.next()).toBe('turn the pack: bottom up');
     job.add({ type: 'pack.turned', body: { up: 'bottom' } });
     expect(job.next()).toBe('underside temperature sensors');
     doStep(job, 'sensors');
     expect(job.next()).toBe('look: case flap straight');
     doStep(job, 'hold-downs');
+    doStep(job, 'bars-ready');
     expect(job.next()).toBe('turn the pack: top up');
+  });
+
+  it('counts the clips of the sensors back with the sensors', () => {
+    const job = new Bench();
+    job.count('sensor-clip', 3, 'inPlace', 'onPart');
+    const step = () => job.now3().steps.find((s) => s.id === 'sensors');
+    expect(step()?.owed).toEqual([{ name: 'temperature sensor clip', count: 3 }]);
+    job.do({ type: 'sensors.sited', body: { school: 'gathered', sites: [{ sensorId: 't-middle', place: 14 }] } });
+    expect(step()).toMatchObject({ owed: [], isDone: true });
+    expect(job.owed('sensor-clip')).toBe(0);
   });
 
   it('says what is out of reach once a step is done, before it is done and after', () => {
     const job = new Bench();
-    for (const id of ['bars-ready', 'stack', 'end-plate']) doStep(job, id);
+    for (const id of ['stack', 'end-plate']) doStep(job, id);
     const at = (id: string) => job.now3().steps.find((s) => s.id === id);
     expect(at('hold-downs')?.shutsOff).toEqual(['underside temperature sensors']);
     expect(at('sensors')?.shutBy).toBeNull();
@@ -328,7 +339,6 @@ describe('the stack', () => {
     const job = planned();
     // what lay there as it came is out by now
     expect(job.now3().places[4]).toMatchObject({ planned: 'S-1', laid: '', fault: null, isDone: false });
-    doStep(job, 'bars-ready');
     expect(job.next()).toBe('S-1 into place 5');
     lay(job, 5, 'm5');
     expect(job.now3().places[4]).toMatchObject({ laid: 'm5', fault: 'm5 is not in the plan: it comes out.' });

@@ -76,7 +76,10 @@ export function findRebuild(scene: RebuildScene, profile: Profile): Rebuild {
     return { ...step, shutsOff: lost.map((s) => s.name), shutBy: step.isDone ? null : (later?.name ?? null) };
   });
   const onBench = steps.filter((s) => !s.plan.isInCar);
-  const next = onBench.find((s) => !s.isDone && !s.isOptional) ?? null;
+  // what lies wrong is put right before anything is built on it
+  const wrong = places.find((p) => p.fault !== null);
+  const isOfWrong = ({ plan }: RebuildStep): boolean => plan.does === 'stack' && placesOf(plan, places, profile).some((p) => p === wrong);
+  const next = (wrong && onBench.find(isOfWrong)) ?? onBench.find((s) => !s.isDone && !s.isOptional) ?? null;
   return { places, steps: onBench, next, isDone: next === null };
 }
 

@@ -53,6 +53,13 @@ const PLATING_NAMES: Record<Plating, string> = { whole: 'whole', thin: 'thin in 
       border: 1px solid var(--edge);
       border-radius: 3px;
     }
+    legend {
+      width: auto;
+      margin: 0;
+      padding: 0 4px;
+      font-size: 16px;
+      border: 0;
+    }
     ul {
       display: grid;
       gap: 6px;

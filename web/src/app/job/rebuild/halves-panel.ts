@@ -16,7 +16,7 @@ import { TextField } from '../../ui/text-field.ts';
           From minus of <b class="figure">{{ half.from }}</b> to plus of <b class="figure">{{ half.to }}</b>: the modules sum to
           <b class="figure">{{ half.sumVolt.toFixed(1) }} V</b>
           @if (half.assumed.length > 0) {
-            <span class="muted">({{ half.assumed.length }} not read: taken like the others)</span>
+            &ngsp;<span class="muted">({{ half.assumed.length }} not read: taken like the others)</span>
           }
         </p>
         <div class="row">
