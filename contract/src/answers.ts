@@ -90,6 +90,16 @@ export const measureAnswerSchema = z.object({
 });
 export type MeasureAnswer = Readonly<z.infer<typeof measureAnswerSchema>>;
 
+/** What an electronic torque tool says of its last click. */
+export const torqueAnswerSchema = z.object({
+  newtonMetre: z.number(),
+  /** Turned from the threshold on; null where the tool does not tell. */
+  angleDegree: z.number().nullable(),
+  identity: text,
+  isSimulated: z.boolean(),
+});
+export type TorqueAnswer = Readonly<z.infer<typeof torqueAnswerSchema>>;
+
 /** A job in the yard. */
 export const jobSummarySchema = z.object({
   jobId: text,

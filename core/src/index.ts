@@ -53,7 +53,7 @@ export { checkBars, BAR_FAULTS, type BarFault, type BarsAnswer, type BarsInput }
 export { setForExtension } from './torque/extension.ts';
 export { findClampLoad, type ClampLoad } from './torque/clamp-load.ts';
 export { findSlip, isTorqueWithin, showTorque, SLIPS, type Slip } from './torque/slips.ts';
-export { judgeTools, usableRange, type JudgedTool, type TorqueTool } from './torque/tools.ts';
+export { coverTools, judgeTools, usableRange, type Cover, type JudgedTool, type TorqueTool } from './torque/tools.ts';
 export {
   CHEMISTRIES,
   findCellVolt,
@@ -182,6 +182,7 @@ export { LOOK_PICTURES, type LookPicture } from './job/chapters/rebuild/look-pic
 export { heldBar, heldFrame, joinedLinks, tryFrame, type Held, type InHand, type Tried } from './job/chapters/rebuild/trial.ts';
 export {
   findRebuild,
+  isBegunTight,
   isRebuilt,
   placesOf,
   sayRebuildNext,

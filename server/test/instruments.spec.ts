@@ -140,6 +140,18 @@ describe('the bench of the demonstration', () => {
     expect((await measure('minusChassis', 'sim-insulation')).json()).toMatchObject({ unit: 'ohm' });
   });
 
+  it('tells the click of a torque tool with its angle, near what it is set to', async () => {
+    const torque = (instrument: string, setNewtonMetre: unknown) =>
+      app.inject({ method: 'POST', url: `/api/instruments/${instrument}/torque`, headers: { cookie }, payload: { setNewtonMetre } });
+    const click = (await torque('sim-torque', 5.4)).json<{ newtonMetre: number; angleDegree: number }>();
+    expect(click).toMatchObject({ isSimulated: true, identity: expect.stringContaining('(simulated)') });
+    expect(Math.abs(click.newtonMetre - 5.4)).toBeLessThan(0.03 * 5.4 + 0.01);
+    expect(click.angleDegree).toBeGreaterThan(0);
+    expect((await torque('sim-meter', 5.4)).json()).toMatchObject({ status: 422, detail: 'Bench meter (simulated) is no torque tool.' });
+    expect((await torque('none', 5.4)).statusCode).toBe(404);
+    for (const wrong of [0, -1, 1e9, '5', null]) expect((await torque('sim-torque', wrong)).statusCode).toBe(422);
+  });
+
   it('refuses what is not there with a reason', async () => {
     expect((await measure('plusMinus', 'none')).json()).toMatchObject({ status: 404 });
     expect((await measure('elsewhere')).json()).toMatchObject({ status: 422, path: ['place'] });

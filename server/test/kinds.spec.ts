@@ -188,6 +188,32 @@ describe('modules of the shelf', () => {
     expect(body.assumedPlaces).toHaveLength(27);
     expect(body.blockMeanAh[0]).toBeCloseTo(5.4, 9);
   });
+
+  it('that were dropped are set aside, also by a rebuild, and freed when that is taken back but not where another reason stands', async () => {
+    const quarantine = async (id: string) =>
+      (await get('/api/stock')).json<{ rows: { moduleId: string; quarantine: string | null }[] }>().rows.find((r) => r.moduleId === id)
+        ?.quarantine;
+    // under a command of its own, to be taken back by
+    const drop = (moduleId: string, commandId = nextId()) =>
+      post('/api/jobs/holder/acts', { ...send({ type: 'module.dropped', body: { moduleId, note: '' } }), commandId });
+    const commandId = nextId();
+    expect((await drop('SP-1', commandId)).json()).toMatchObject({ kind: 'kept' });
+    expect(await quarantine('SP-1')).toMatch(/^Dropped at job \d+\.$/);
+    await rebuild(db.pool);
+    expect(await quarantine('SP-1')).toMatch(/^Dropped at job/);
+    await act('holder', { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(await quarantine('SP-1')).toBeNull();
+    await post('/api/shop/acts', {
+      ...{ commandId: nextId(), deviceAt: new Date().toISOString(), by: 'om' },
+      act: { type: 'module.quarantined', body: { moduleId: 'SP-1', reason: 'bulged' } },
+    });
+    const second = nextId();
+    await drop('SP-1', second);
+    await act('holder', { type: 'act.withdrawn', body: { commandId: second, reason: 'mistyped' } });
+    expect(await quarantine('SP-1')).toBe('bulged');
+    // a module that nobody knows is a fact all the same
+    expect((await drop('never-seen')).json()).toMatchObject({ kind: 'kept' });
+  });
 });
 
 it('keeps a number that can be and refuses one that cannot, and nothing sticks behind it', async () => {

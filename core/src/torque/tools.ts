@@ -34,6 +34,36 @@ export function judgeTools(specNewtonMetre: number, tolerancePercent: number, to
     .map((j) => j.verdict);
 }
 
+export interface Cover {
+  /** The fewest that together suit every figure that any of them suits, the smallest first. */
+  readonly toolIds: readonly string[];
+  /** Figures that none suits, N·m, ascending. */
+  readonly without: readonly number[];
+}
+
+/** Which tools a whole job takes: two at least, as a rule, since none is used below 20 % of its maximum. */
+export function coverTools(
+  specs: readonly { readonly newtonMetre: number; readonly tolerancePercent: number }[],
+  tools: readonly TorqueTool[],
+): Cover {
+  const suits = tools.map((tool) => specs.map((s) => judge(s.newtonMetre, s.tolerancePercent, tool).suitable));
+  const able = specs.map((_, i) => suits.some((row) => row[i]));
+  const without = [...new Set(specs.filter((_, i) => !able[i]).map((s) => s.newtonMetre))].sort((a, b) => a - b);
+  const order = tools.map((_, i) => i).sort((a, b) => (tools[a]?.maxNewtonMetre ?? 0) - (tools[b]?.maxNewtonMetre ?? 0));
+  const covers = (set: readonly number[]): boolean => specs.every((_, i) => !able[i] || set.some((t) => suits[t]?.[i]));
+  for (let size = 0; size <= tools.length; size++) {
+    const found = pick(order, size).find(covers);
+    if (found) return { toolIds: found.map((t) => tools[t]?.id ?? ''), without };
+  }
+  return { toolIds: [], without };
+}
+
+/** Every choice of so many of a list, the earlier first. */
+function pick<T>(list: readonly T[], size: number): T[][] {
+  if (size === 0) return [[]];
+  return list.flatMap((one, i) => pick(list.slice(i + 1), size - 1).map((rest) => [one, ...rest]));
+}
+
 /** Least and most that a tool is used for, in N·m. */
 export function usableRange({ minNewtonMetre, maxNewtonMetre }: Omit<TorqueTool, 'id'>): readonly [number, number] {
   return [Math.max(minNewtonMetre, LEAST_SHARE * maxNewtonMetre), maxNewtonMetre];

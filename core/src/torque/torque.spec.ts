@@ -5,7 +5,7 @@
 import { convertTorque } from '../quantity/torque.ts';
 import { findClampLoad } from './clamp-load.ts';
 import { findSlip, isTorqueWithin, showTorque } from './slips.ts';
-import { judgeTools } from './tools.ts';
+import { coverTools, judgeTools } from './tools.ts';
 
 describe('torques heard in the trade, in newton metre', () => {
   it.each([
@@ -88,4 +88,21 @@ describe('a slip', () => {
 
 it('is shown with the unit that its wrench has', () => {
   expect([showTorque(convertTorque(50, 'lbfin').newtonMetre), showTorque(convertTorque(24, 'lbfft').newtonMetre)]).toEqual(['5.6 N·m (50 lbf·in)', '32.5 N·m (24 lbf·ft)']); // prettier-ignore
+});
+
+describe('coverTools', () => {
+  const spec = (newtonMetre: number) => ({ newtonMetre, tolerancePercent: 10 });
+  const tool = (id: string, minNewtonMetre: number, maxNewtonMetre: number) => ({ id, minNewtonMetre, maxNewtonMetre });
+  // 1 to 22.6 N·m is used from 4.52 (ISO 6789-1: 20 % of its maximum)
+  const shop = [tool('large', 10, 60), tool('middle', 1, 22.6), tool('small', 1, 10)];
+  it('takes the fewest that suit all: two at least for bars and seats', () => {
+    expect(coverTools([5.65, 6.2, 36.6].map(spec), shop)).toEqual({ toolIds: ['small', 'large'], without: [] });
+    expect(coverTools([5.65, 18.98].map(spec), shop)).toEqual({ toolIds: ['middle'], without: [] });
+    expect(coverTools([3.95, 18.98].map(spec), shop).toolIds).toEqual(['small', 'middle']);
+  });
+  it('names what none suits, once', () => {
+    expect(coverTools([3.95, 3.95, 5.65, 90].map(spec), shop.slice(0, 2))).toEqual({ toolIds: ['middle'], without: [3.95, 90] });
+    expect(coverTools([5].map(spec), [])).toEqual({ toolIds: [], without: [5] });
+    expect(coverTools([], shop)).toEqual({ toolIds: [], without: [] });
+  });
 });

@@ -1,5 +1,5 @@
 /** The instruments of a shop: those it added and those attached while it runs, all asked by the same driver. */
-import type { InstrumentRow, MeasureAnswer } from '@estuarine/contract';
+import type { InstrumentRow, MeasureAnswer, TorqueAnswer } from '@estuarine/contract';
 import type { ProofEntry } from '@estuarine/core';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
@@ -46,16 +46,35 @@ export class Bench {
   }
 
   /** One reading. Throws a problem that says why there is none. */
-  async measure(instrumentId: string, leads: Leads): Promise<MeasureAnswer> {
+  measure(instrumentId: string, leads: Leads): Promise<MeasureAnswer> {
+    const settings = this.#sources.find((s) => s.row.instrumentId === instrumentId)?.settingsFor(leads) ?? [];
+    return this.#ask(instrumentId, async (line, row) => {
+      const isTester = row.kind === 'insulationTester';
+      const value = isTester ? await line.askNumber('MEAS:RES?', settings) : await line.askNumber('MEAS:VOLT:DC?', settings);
+      return { value, unit: isTester ? 'ohm' : 'V' } as const;
+    });
+  }
+
+  /** The last click of a torque tool. A simulated one is told what it is set to, since nobody holds it. */
+  readTorque(instrumentId: string, setNewtonMetre: number): Promise<TorqueAnswer> {
+    return this.#ask(instrumentId, async (line, row) => {
+      if (row.kind !== 'torqueTool') throw new HttpProblem(422, 'mismatch', `${row.name} is no torque tool.`);
+      const settings = row.isSimulated ? [`SIMulate:LEADs "torque ${setNewtonMetre}"`] : [];
+      const newtonMetre = await line.askNumber('MEAS:TORQ?', settings);
+      return { newtonMetre, angleDegree: await line.askNumber('MEAS:ANGL?').catch(() => null) };
+    });
+  }
+
+  async #ask<T extends object>(
+    instrumentId: string,
+    read: (line: ScpiLine, row: InstrumentRow) => Promise<T>,
+  ): Promise<T & { identity: string; isSimulated: boolean }> {
     const row = (await this.list()).find((i) => i.instrumentId === instrumentId);
     if (!row) throw new HttpProblem(404, 'unknownInstrument', 'There is no such instrument.');
     const line = this.#lineTo(row);
-    const setting = this.#sources.find((s) => s.row.instrumentId === instrumentId)?.settingsFor(leads) ?? [];
     try {
       const identity = await line.ask('*IDN?');
-      const isTester = row.kind === 'insulationTester';
-      const value = isTester ? await line.askNumber('MEAS:RES?', setting) : await line.askNumber('MEAS:VOLT:DC?', setting);
-      return { value, unit: isTester ? 'ohm' : 'V', identity: identity.slice(0, 120), isSimulated: row.isSimulated };
+      return { ...(await read(line, row)), identity: identity.slice(0, 120), isSimulated: row.isSimulated };
     } catch (error) {
       if (!(error instanceof InstrumentSilent)) throw error;
       throw new HttpProblem(503, 'instrumentSilent', `${row.name}: ${error.message} Type the reading instead; nothing was kept.`);

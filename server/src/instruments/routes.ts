@@ -12,5 +12,9 @@ export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench 
   app.post('/api/instruments/:instrumentId/measure', { schema: { tags: ['instruments'], params, body: leads } }, (request) =>
     bench.measure(request.params.instrumentId, request.body),
   );
+  const set = z.strictObject({ setNewtonMetre: z.number().positive().max(10_000) });
+  app.post('/api/instruments/:instrumentId/torque', { schema: { tags: ['instruments'], params, body: set } }, (request) =>
+    bench.readTorque(request.params.instrumentId, request.body.setNewtonMetre),
+  );
   done();
 };

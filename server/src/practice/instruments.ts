@@ -38,6 +38,8 @@ export async function attachPractice(bench: Bench, options: PracticeOptions): Pr
   const meter = await startStandIn({ name: 'bench meter', answer: (query, leads) => readMeter(query, leads, options) });
   const tester = await startStandIn({ name: 'insulation tester', answer: (query, leads) => readTester(query, leads, options) });
   const unit = await startStandIn({ name: 'proving unit', answer: (query) => Promise.resolve(query === 'SOUR:VOLT?' ? '240' : null) });
+  const wrench = await startStandIn({ name: 'torque tool', answer: (query, leads) => Promise.resolve(readTorque(query, leads)) });
+  bench.attach(sourceOf('sim-torque', 'Torque tool', 'torqueTool', 'T-1', wrench));
   bench.attach(sourceOf('sim-meter', 'Bench meter', 'meter', 'M-02', meter));
   bench.attach(sourceOf('sim-insulation', 'Insulation tester', 'insulationTester', 'I-1', tester));
   bench.attach(sourceOf('sim-proving', 'Proving unit', 'provingUnit', 'P-1', unit));
@@ -53,6 +55,15 @@ function sourceOf(instrumentId: string, name: string, kind: Instrument['kind'], 
 /** Nobody holds the leads of a simulated meter: it is told where they lie. */
 function sayLeads({ jobId, place, sourceId }: Leads): string[] {
   return [`SIMulate:LEADs "${jobId} ${place} ${sourceId ?? '-'}"`];
+}
+
+/** A hand that stops at the click: within three hundredths of what the tool is set to, the same for the same setting. */
+function readTorque(query: string, leads: string | null): string | null {
+  const set = Number(/^torque (\d+(?:\.\d+)?)$/.exec(leads ?? '')?.[1] ?? Number.NaN);
+  if (!Number.isFinite(set)) return null;
+  const roll = (createHash('sha256').update(`${set}`).digest()[0] ?? 0) / 255;
+  if (/^(MEAS|READ):TORQ(UE)?\?$/.test(query)) return (set * (1 + 0.06 * (roll - 0.5))).toFixed(2);
+  return /^(MEAS|READ):ANGL(E)?\?$/.test(query) ? (28 + 12 * roll).toFixed(0) : null;
 }
 
 async function readMeter(query: string, leads: string | null, options: PracticeOptions): Promise<string | null> {

@@ -46,7 +46,9 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
   }
   const said = (text: string | null): NextStep | null => (text === null ? null : { text, stepId: null, at: null, isAlarm: false });
   const balance = findLedger(state, profile);
-  if (state.stage === 'rebuild' && state.pack.isOnBench)
+  // a plan that was chosen is what is laid next
+  const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
+  if (isGoingUp && state.pack.isOnBench)
     return said(sayRebuildNext(findRebuild({ ...state, volts: restingVolts(state) }, profile), profile));
   if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
   if (!isPartingUsual(state, profile)) return null;

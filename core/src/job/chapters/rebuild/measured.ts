@@ -103,6 +103,8 @@ export interface PasteView extends PasteNeed {
   readonly places: readonly number[];
   /** Of these, without fresh paste that was weighed. */
   readonly missing: readonly number[];
+  /** Of these, with too little or too much. */
+  readonly wrong: readonly number[];
   /** What is wrong with what was laid last, as a sentence; null where nothing is. */
   readonly fault: string | null;
 }
@@ -123,6 +125,6 @@ export function findPasteView(
     if (each < need.leastGram) return `${each.toFixed(1)} g at place ${place}: too little, air stays under the module.`;
     return each > need.mostGram ? `${each.toFixed(1)} g at place ${place}: too much, it lifts the module and runs out.` : null;
   };
-  const fault = places.map(faultOf).find((f) => f !== null) ?? null;
-  return { ...need, places, missing: places.filter((p) => !last(p)), fault };
+  const wrong = places.filter((p) => faultOf(p) !== null);
+  return { ...need, places, missing: places.filter((p) => !last(p)), wrong, fault: wrong[0] === undefined ? null : faultOf(wrong[0]) };
 }

@@ -68,8 +68,7 @@ export function findRebuild(scene: RebuildScene, profile: Profile): Rebuild {
   const places = listPlaces(scene, profile);
   const balances = balanceLedger(profile.parts, scene.strip.moved, scene.strip.leftOff).parts;
   const begun = profile.rebuild.map((plan) => beginStep(plan, places, balances, scene, profile));
-  const isBegun = (id: string): boolean =>
-    begun.some((s) => s.id === id && (s.isDone || s.groups.some((g) => g.seats.some((x) => x.passes > 0))));
+  const isBegun = (id: string): boolean => begun.some((s) => s.id === id && (s.isDone || isBegunTight(s)));
   const steps = begun.map((step): RebuildStep => {
     const later = begun.find((s) => s.plan.shutsOff.includes(step.id) && isBegun(s.id));
     const lost = step.isDone ? [] : begun.filter((s) => !s.isDone && step.plan.shutsOff.includes(s.id));
@@ -149,12 +148,23 @@ export function sayRebuildNext({ next, places }: Rebuild, profile: Profile): str
   if (next.plan.does === 'stack' && empty) return `${empty.planned || 'a module'} into place ${empty.place}`;
   if (!next.isOn) return next.fact ? `${next.name} on` : next.name;
   const unseen = next.checks.find((c) => c.isGood !== true);
-  if (unseen) return `look: ${LOOK_NAMES[unseen.check]}`;
+  const look = unseen ? `look: ${LOOK_NAMES[unseen.check]}` : null;
   const group = next.groups.find((g) => !g.isDone);
-  if (group?.next)
-    return `${group.part.name}, ${group.next.seat} of ${group.seats.length}${group.wantedPasses === 2 ? `, pass ${group.next.pass}` : ''}`;
+  const nut = group ? sayNut(group) : null;
+  // looked at before it is tightened; a pass that was begun is ended first
+  const first = isBegunTight(next) ? (nut ?? look) : (look ?? nut);
+  if (first !== null) return first;
   const [owed] = next.owed;
   return owed ? `${owed.count} × ${owed.name} back` : null;
+}
+
+/** Whether a fastener of the step was tightened. */
+export function isBegunTight({ groups }: Pick<RebuildStep, 'groups'>): boolean {
+  return groups.some((g) => g.seats.some((s) => s.passes > 0));
+}
+
+function sayNut({ part, seats, next, wantedPasses }: TorqueGroup): string | null {
+  return next && `${part.name}, ${next.seat} of ${seats.length}${wantedPasses === 2 ? `, pass ${next.pass}` : ''}`;
 }
 
 /** The stack stands, everything is on and tight, and something of it was tightened here: a pack that nobody opened was not rebuilt. */

@@ -97,12 +97,14 @@ export class PastePanel {
   protected readonly names: Record<Pattern, string> = { lines: 'lines', cross: 'cross', dots: 'dots', sheet: 'whole sheet' };
   protected readonly patterns = choicesOf(this.names);
   protected readonly pattern = linkedSignal(() => this.coolant().paste.pattern);
-  readonly #first = computed(() => this.need().missing[0] ?? this.need().places[0] ?? 1);
-  /** The run of missing places from the first on. */
+  /** Places that wait for paste, or for another amount of it. */
+  readonly #waiting = computed(() => [...this.need().missing, ...this.need().wrong].sort((a, b) => a - b));
+  readonly #first = computed(() => this.#waiting()[0] ?? this.need().places[0] ?? 1);
+  /** The end of the run of such places from the first on. */
   readonly #last = computed(() => {
-    const missing = new Set(this.need().missing);
+    const waiting = new Set(this.#waiting());
     let last = this.#first();
-    while (missing.has(last + 1)) last++;
+    while (waiting.has(last + 1)) last++;
     return last;
   });
   protected readonly from = linkedSignal(() => String(this.#first()));

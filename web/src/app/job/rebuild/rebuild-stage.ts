@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal, untracked } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
 import {
   findBarsReady,
   findHalves,
@@ -9,6 +19,7 @@ import {
   heldBar,
   heldFrame,
   joinedLinks,
+  isBegunTight,
   LIVE_VOLT,
   orderBars,
   placesOf,
@@ -38,6 +49,9 @@ import { SensorsPanel } from './sensors-panel.ts';
 import { StackPanel } from './stack-panel.ts';
 import { SurveyPanel } from './survey-panel.ts';
 import { TorquePanel } from './torque-panel.ts';
+
+/** Characters that fit on a slab. */
+const LONGEST_LABEL = 7;
 
 /** The way back up, step by step: modules into the stack, frames tried before they are laid, every fastener to its torque. */
 @Component({
@@ -120,6 +134,11 @@ export class RebuildStage {
     },
   });
   protected readonly group = computed(() => this.step()?.groups.find((g) => g.part.id === this.#groupId()) ?? null);
+  /** Looked at before it is tightened; once a pass was begun it stands above the looks. */
+  protected readonly isTightening = computed(() => {
+    const step = this.step();
+    return step !== null && isBegunTight(step) && step.groups.some((g) => !g.isDone);
+  });
   protected readonly nuts = computed((): NutView[] => {
     const [group, profile] = [this.group(), this.log.profile()];
     const seats = group && profile && placesOfSeats(group.part, profile);
@@ -157,17 +176,19 @@ export class RebuildStage {
     }
     return { volt: highest, isLive: highest >= LIVE_VOLT };
   });
-  protected readonly places = computed((): PlaceView[] =>
-    (this.rebuild()?.places ?? []).map(({ place, planned, laid, fault, isDone }) => ({
+  protected readonly places = computed((): PlaceView[] => {
+    const places = this.rebuild()?.places ?? [];
+    const short = shorten(places.map((p) => p.laid || p.planned));
+    return places.map(({ place, laid, fault, isDone }, i) => ({
       place,
       verdict: fault !== null ? 'reject' : isDone ? 'keep' : null,
-      text: laid !== '' ? laid : planned,
+      text: short[i] ?? '',
       deviation: null,
       deviationText: '',
       figureVerdict: 'unknown' as const,
       isPending: laid === '',
-    })),
-  );
+    }));
+  });
   protected readonly owed = computed(() => {
     const step = this.step();
     const tightened = new Set(step?.groups.map((g) => g.part.id));
@@ -175,6 +196,14 @@ export class RebuildStage {
   });
 
   constructor() {
+    const element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    afterRenderEffect(() => {
+      this.stepId();
+      // where the steps lie in one strip, the one at hand is in view
+      const strip = element.querySelector('.steps');
+      const chip = strip?.querySelector<HTMLElement>('[aria-current]');
+      if (strip && chip) strip.scrollLeft = chip.offsetLeft - strip.clientWidth / 3;
+    });
     selectScanned((moduleId) => {
       const at = this.rebuild()?.places.find((p) => p.planned === moduleId)?.place;
       if (at !== undefined) this.place.set(at);
@@ -225,4 +254,9 @@ export class RebuildStage {
     const once = seats.filter((s) => s.passes > 0).length;
     return once > tight && tight === 0 ? `first pass ${once} of ${seats.length}` : `${tight} of ${seats.length} tight`;
   }
+}
+
+/** Labels as they fit on a slab: of long ones the end, where they differ. */
+function shorten(labels: readonly string[]): string[] {
+  return labels.map((label) => (label.length > LONGEST_LABEL ? `…${label.slice(1 - LONGEST_LABEL)}` : label));
 }

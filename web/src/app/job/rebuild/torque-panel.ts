@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
-import { gearAnswerSchema } from '@estuarine/contract';
+import { gearAnswerSchema, instrumentsAnswerSchema, torqueAnswerSchema } from '@estuarine/contract';
 import {
   convertTorque,
+  coverTools,
+  findClampLoad,
   findDue,
   findSlip,
   isTorqueWithin,
@@ -13,10 +15,15 @@ import {
   type TorqueUnit,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 import { TextField } from '../../ui/text-field.ts';
+
+/** Stress area of coarse metric threads, mm², and the proof stress of property class 8.8 (ISO 898-1, from memory). */
+const STRESS_AREA: Readonly<Record<number, number>> = { 4: 8.78, 5: 14.2, 6: 20.1, 8: 36.6, 10: 58 };
+const PROOF_MEGAPASCAL = 580;
 
 const SOURCES = { maker: 'maker', supplier: 'supplier', shop: 'shop', invented: 'demonstration, invented' } as const;
 
@@ -36,8 +43,17 @@ export class TorquePanel {
   readonly seen = output<number>();
 
   readonly #log = inject(JobLog);
+  readonly #api = inject(Api);
   readonly #known = inject(KnownAnswers);
   readonly #gear = resource({ loader: () => this.#known.ask('/api/gear', gearAnswerSchema) });
+
+  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
+  /** The tool that is set, where it tells its clicks by wire. */
+  protected readonly wired = computed(() => {
+    const toolId = this.group().setting?.toolId;
+    return this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'torqueTool' && i.gearId === toolId) ?? null;
+  });
+  protected readonly isAsking = signal(false);
 
   protected readonly units = choicesOf<TorqueUnit>({ Nm: 'N·m', lbfin: 'lbf·in', lbfft: 'lbf·ft' });
   protected readonly readsChoices = choicesOf({ click: 'clicks, no figure', figure: 'shows a figure' });
@@ -52,6 +68,8 @@ export class TorquePanel {
   protected readonly text = signal('');
   protected readonly figure = signal('');
   protected readonly message = signal('');
+  /** What the tool told last by wire. */
+  protected readonly told = signal('');
 
   /** Seat that is worked on: the next open one, or one that was picked. */
   protected readonly seat = linkedSignal(() => this.#nextSeat());
@@ -61,6 +79,35 @@ export class TorquePanel {
     const { newtonMetre, poundForceInch, poundForceFoot } = convertTorque(torque.newtonMetre, 'Nm');
     const figures = `${newtonMetre.toFixed(1)} N·m · ${poundForceInch.toFixed(0)} lbf·in · ${poundForceFoot.toFixed(1)} lbf·ft`;
     return { ...torque, figures, source: SOURCES[torque.source] };
+  });
+  /** What the torque clamps over the band of nut factors, and of an ordinary bolt's proof load; null where the thread is not told. */
+  protected readonly clamp = computed(() => {
+    const { torque, name, size } = this.group().part;
+    const diameter = Number(/\bM(\d+(?:\.\d+)?)\b/.exec(`${name} ${size}`)?.[1] ?? 0);
+    const area = STRESS_AREA[diameter];
+    if (!torque || area === undefined) return null;
+    const at = (nutFactor: number) =>
+      findClampLoad({
+        ...{ torqueNewtonMetre: torque.newtonMetre, diameterMillimetre: diameter, nutFactor },
+        ...{ stressAreaMillimetre2: area, proofStressMegapascal: PROOF_MEGAPASCAL },
+      });
+    const [least, most] = [at(0.3), at(0.15)];
+    const share = (load: typeof least) => (100 * (load.proofShare ?? 0)).toFixed(0);
+    return `Clamps ${(least.clampLoadNewton / 1000).toFixed(1)} to ${(most.clampLoadNewton / 1000).toFixed(1)} kN by nut factor 0.30 to 0.15, ${share(least)} to ${share(most)} % of the proof load of a class 8.8 stud. An insert in plastic gives way before that.`;
+  });
+  /** Which of the shop's tools the whole pack takes, and what none of them suits. */
+  protected readonly cover = computed(() => {
+    const [answer, profile] = [this.#gear.value()?.value, this.#log.profile()];
+    if (!answer || !profile) return '';
+    const able = answer.rows.flatMap(({ gear, retired }) =>
+      gear.kind === 'torqueTool' && retired === null && findDue(gear, answer.policy, answer.today).refusal === null ? [gear] : [],
+    );
+    const layers = new Set(profile.layers.map((l) => l.id));
+    const specs = profile.parts.flatMap((p) => (p.torque && layers.has(p.place) ? [p.torque] : []));
+    const { toolIds, without } = coverTools(specs, able.map((g) => ({ ...g, id: g.gearId }))); // prettier-ignore
+    const labels = toolIds.map((id) => able.find((g) => g.gearId === id)?.label ?? id).join(' and ');
+    const lacking = without.length > 0 ? ` Nothing suits ${without.map((n) => `${n} N·m`).join(', ')}.` : '';
+    return `${labels ? `For the whole pack: ${labels}.` : ''}${lacking}`;
   });
   /** Torque tools of the shop, the suitable ones first, each with why it cannot be taken. */
   protected readonly tools = computed(() => {
@@ -156,6 +203,25 @@ export class TorquePanel {
     const ahead = seats.find((s) => s.seat > seat.seat && s.passes < pass) ?? seats.find((s) => s.seat !== seat.seat && s.passes < pass);
     const to = ahead ?? (pass < wantedPasses ? seats[0] : undefined);
     if (to) this.pick(to);
+  }
+
+  /** One press a nut: the click as the tool tells it, with its angle. */
+  protected async takeFromTool(): Promise<void> {
+    const [tool, setting] = [this.wired(), this.group().setting];
+    if (!tool || !setting) return;
+    this.isAsking.set(true);
+    const body = { setNewtonMetre: setting.setNewtonMetre };
+    const reply = await this.#api.post(`/api/instruments/${tool.instrumentId}/torque`, torqueAnswerSchema, body);
+    this.isAsking.set(false);
+    if (reply.kind !== 'answer') {
+      this.message.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type what the tool shows.');
+      return;
+    }
+    const { newtonMetre, angleDegree } = reply.value;
+    this.unit.set('Nm');
+    this.figure.set(newtonMetre.toFixed(2));
+    this.tighten();
+    this.told.set(`${newtonMetre.toFixed(2)} N·m${angleDegree === null ? '' : `, ${angleDegree.toFixed(0)}°`}`);
   }
 
   #whyNotSet({ newtonMetre: specNewtonMetre, tolerancePercent }: NonNullable<TorqueGroup['part']['torque']>, set: number): string | null {
