@@ -82,7 +82,7 @@ export function everyAct(): Walked {
     'module.dropped': { type: 'module.dropped', body: { moduleId: 'S042', note: '' } },
     'bars.readied': {
       type: 'bars.readied',
-      body: { frame: 'vent-frame', how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole' },
+      body: { frame: 'vent-frame', how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', haveNewNuts: true },
     },
     'sensors.sited': { type: 'sensors.sited', body: { school: 'asMade', sites: [{ sensorId: 't-front', place: 3 }] } },
     'joints.surveyed': {

@@ -461,7 +461,7 @@ class JobSeeder {
       const isBarred = fact?.kind === 'frame';
       if (isBarred) await this.#keep({ type: 'fact.stated', body: { stage: 'rebuild', fact: { ...fact, isOff: false } } });
       if (step.does === 'bars')
-        await this.#keep({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null } });
+        await this.#keep({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null, haveNewNuts: true } });
       if (step.does === 'sensors') {
         const sites = this.#profile.sensors.map(({ id, place }) => ({ sensorId: id, place }));
         await this.#keep({ type: 'sensors.sited', body: { school: 'asMade', sites } });

@@ -43,6 +43,8 @@ export const barsSchema = z.strictObject({
   isDry: z.boolean().nullable(),
   /** What the acid left of it, looked at again; null where they are new. */
   plating: z.enum(['whole', 'thin', 'gone']).nullable(),
+  /** A supplier may ask for new nuts on its bars and the original hardware on the case. */
+  haveNewNuts: z.boolean(),
 });
 
 export const SENSOR_SCHOOLS = ['asMade', 'gathered'] as const;

@@ -72,7 +72,7 @@ function doStep(job: Bench, id: string): void {
   const { plan, fact } = step;
   if (step.isToTurn && plan.up) job.add({ type: 'pack.turned', body: { up: plan.up } });
   if (plan.does === 'bars')
-    job.add({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null } });
+    job.add({ type: 'bars.readied', body: { frame: null, how: 'new', isInFrame: true, isDry: null, plating: null, haveNewNuts: true } });
   if (plan.does === 'sensors') job.do({ type: 'sensors.sited', body: { school: 'asMade', sites: [] } });
   if (plan.does === 'leak')
     job.add({ type: 'leak.tested', body: { readings: [0, 3, 6, 10].map((minute) => ({ minute, kilopascal: 150 })) } });
@@ -166,7 +166,7 @@ describe('the way up', () => {
   it('waits for a bar that was cleaned until it is dry and keeps its plating', () => {
     const job = new Bench();
     const say = (over: Partial<ActBody<'bars.readied'>>) =>
-      job.add({ type: 'bars.readied', body: { frame: null, how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', ...over } });
+      job.add({ type: 'bars.readied', body: { frame: null, how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', haveNewNuts: false, ...over } });
     const isDone = () => job.now3().steps.find((s) => s.id === 'bars-ready')?.isDone;
     say({ isDry: false });
     expect(isDone()).toBe(false);
@@ -350,6 +350,31 @@ describe('the stack', () => {
     expect(job.now3().places[4]?.fault).toContain('end for end');
     lay(job, 5, 'S-1');
     expect(job.now3().places.every((p) => p.isDone)).toBe(true);
+  });
+
+  it('says what comes off again for a module that lies wrong under bars', () => {
+    const job = new Bench();
+    doStep(job, 'end-plate');
+    doStep(job, 'vent-bars');
+    lay(job, 5, 'm5', true);
+    expect(job.now3().places[4]?.reopens).toEqual(['vent side frame', 'end plate, evenly']);
+    doStep(job, 'cable-bars');
+    expect(job.now3().places[4]?.reopens).toEqual(['cable side frame', 'vent side frame', 'end plate, evenly']);
+    expect(job.now3().places[5]?.reopens).toEqual([]);
+    // the last place has no bar on one of its posts
+    lay(job, 28, 'm28', true);
+    expect(job.now3().places[27]?.reopens).toEqual(['vent side frame', 'end plate, evenly']);
+  });
+
+  it('tells what each sense channel will read: two modules each, and less where one is turned', () => {
+    const job = new Bench();
+    doStep(job, 'vent-bars');
+    doStep(job, 'cable-bars');
+    const volts = Array.from({ length: 28 }, () => 7.8);
+    const read = () => tryFrame(job.state().pack, profile, volts, [], null)?.channels.map((c) => c.volt?.toFixed(1));
+    expect(read()).toEqual(Array.from({ length: 14 }, () => '15.6'));
+    lay(job, 3, 'm3', true);
+    expect(read()?.slice(0, 3)).toEqual(['15.6', '0.0', '15.6']);
   });
 
   it('tells before a frame is laid what it would do with the modules as they lie', () => {

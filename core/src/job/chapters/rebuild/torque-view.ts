@@ -68,7 +68,8 @@ function linksHeldBy(part: Part, profile: Profile): readonly number[] {
   return linksIn(fact, profile);
 }
 
-function linksIn(fact: Fact | null, profile: Profile): readonly number[] {
+/** The links that a fact is about; none where it is about something else. */
+export function linksIn(fact: Fact | null, profile: Profile): readonly number[] {
   return fact?.kind === 'frame' ? linksOf(profile)(fact.frame) : fact?.kind === 'links' ? fact.links : [];
 }
 

@@ -3,7 +3,7 @@ import { checkBars, type Bar, type BarsAnswer } from '../../../bars/check.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import { joinOfLink, linkOf } from '../../../pack/join.ts';
 import { postName } from '../../../pack/post.ts';
-import { plusSide, type Profile } from '../../../pack/profile.ts';
+import { blockPlaces, plusSide, type Profile } from '../../../pack/profile.ts';
 
 /** What can be taken into the hand: a frame, or a bar by itself. */
 export interface Held {
@@ -64,6 +64,9 @@ export function tryFrame(
     })),
     bars: [...on, ...inHand.bars.filter(isThere)],
     outputs: { positive: postName(filled.at(-1)?.place ?? 1, '+'), negative: postName(filled[0]?.place ?? 1, '-') },
+    channels: blockPlaces(profile.blocks)
+      .map(({ from, to }, i) => ({ id: String(i + 1), upper: postName(to, '+'), lower: postName(from, '-') }))
+      .filter((c) => isThere([c.upper, c.lower])),
     map: Array.from({ length: moduleCount - 1 }, (_, i): Bar => {
       const { a, b } = joinOfLink(profile, i + 1);
       return [a, b];

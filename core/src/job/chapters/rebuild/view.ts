@@ -2,12 +2,13 @@
 import { balanceLedger, type LeftOff, type PartBalance } from '../../../ledger/ledger.ts';
 import { applyFact, type Fact } from '../../../pack/fact.ts';
 import { hazardsOf, isSameHazard } from '../../../pack/hazard.ts';
+import { linkOf } from '../../../pack/join.ts';
 import type { Layer } from '../../../pack/parts.ts';
 import type { Profile } from '../../../pack/profile.ts';
 import { LOOK_NAMES, SIDE_UP_NAMES, type Look, type WayUpStep } from '../../../pack/way-up.ts';
 import { median } from '../../../stats/robust.ts';
 import { findBarsReady, findHalves, findLeak, findPasteView, findSurvey, type MeasuredScene } from './measured.ts';
-import { findTorqueGroup, type TorqueGroup, type TorqueScene } from './torque-view.ts';
+import { findTorqueGroup, linksIn, type TorqueGroup, type TorqueScene } from './torque-view.ts';
 
 /** What of a job its putting together is seen by. */
 export interface RebuildScene extends MeasuredScene {
@@ -26,6 +27,8 @@ export interface LaidPlace {
   readonly isTurned: boolean;
   /** What is wrong there, as a sentence; null where nothing is, or nothing lies there. */
   readonly fault: string | null;
+  /** What was put on since and comes off again before anybody gets at it; empty where nothing is wrong. */
+  readonly reopens: readonly string[];
   /** What is worth a second look there and stops nothing; null where nothing is. */
   readonly advice: string | null;
   readonly isDone: boolean;
@@ -79,7 +82,18 @@ export function findRebuild(scene: RebuildScene, profile: Profile): Rebuild {
   const wrong = places.find((p) => p.fault !== null);
   const isOfWrong = ({ plan }: RebuildStep): boolean => plan.does === 'stack' && placesOf(plan, places, profile).some((p) => p === wrong);
   const next = (wrong && onBench.find(isOfWrong)) ?? onBench.find((s) => !s.isDone && !s.isOptional) ?? null;
-  return { places, steps: onBench, next, isDone: next === null };
+  const lying = places.map((p) => (p.fault === null ? p : { ...p, reopens: listOver(p.place, onBench, scene, profile) }));
+  return { places: lying, steps: onBench, next, isDone: next === null };
+}
+
+/** What lies over a place: bars that are on its posts, and what was tightened over its stack; the last that went on first. */
+function listOver(place: number, steps: readonly RebuildStep[], { pack }: RebuildScene, profile: Profile): string[] {
+  const joined = new Set(pack.joins.map(linkOf));
+  const stack = steps.find(({ plan }) => plan.does === 'stack' && placesOf(plan, [{ place }], profile).length > 0);
+  const isOver = (step: RebuildStep): boolean =>
+    (stack !== undefined && step.plan.shutsOff.includes(stack.id) && isBegunTight(step)) ||
+    linksIn(step.fact, profile).some((k) => (k === place || k === place - 1) && joined.has(k));
+  return steps.filter(isOver).map((s) => s.name).reverse(); // prettier-ignore
 }
 
 function beginStep(
@@ -211,7 +225,16 @@ function listPlaces({ plan, pack, open, rebuild, volts }: RebuildScene, profile:
     const fault = fallen ?? wrong ?? (isTurned ? `${laid || 'The module'} lies end for end: its plus is where its minus belongs.` : null);
     // where nobody named the modules the plan names none either
     const isDone = fault === null && (laid !== '' || wanted === '');
-    return { place: i + 1, planned: wanted, laid, isTurned, fault, advice: laid === '' ? null : adviseOn(volts[i] ?? null), isDone };
+    return {
+      place: i + 1,
+      planned: wanted,
+      laid,
+      isTurned,
+      fault,
+      reopens: [],
+      advice: laid === '' ? null : adviseOn(volts[i] ?? null),
+      isDone,
+    };
   });
 
   function adviseOn(volt: number | null): string | null {

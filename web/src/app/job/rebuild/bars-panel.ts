@@ -27,7 +27,10 @@ const PLATING_NAMES: Record<Plating, string> = { whole: 'whole', thin: 'thin in 
     @if (frames().length > 1) {
       <app-choice-field label="Which" [choices]="frames()" [(value)]="frame" />
     }
-    <app-choice-field label="Changed" [choices]="ways" [(value)]="way" />
+    <div class="pair">
+      <app-choice-field label="Changed" [choices]="ways" [(value)]="way" />
+      <app-choice-field label="Their nuts" [choices]="nutsChoices" [(value)]="nuts" />
+    </div>
     <button nz-button nzType="primary" type="button" class="tall" (click)="keep('new', null)">They are new</button>
     <fieldset>
       <legend>Or cleaned: mild acid, rinsed, dried, looked at again</legend>
@@ -85,6 +88,11 @@ const PLATING_NAMES: Record<Plating, string> = { whole: 'whole', thin: 'thin in 
     .tall {
       min-height: 56px;
     }
+    .pair {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+      gap: 8px;
+    }
     .row {
       display: flex;
       flex-wrap: wrap;
@@ -101,8 +109,10 @@ export class BarsPanel {
   readonly #log = inject(JobLog);
   protected readonly frame = signal('');
   protected readonly way = signal<'frame' | 'singly'>('frame');
+  protected readonly nuts = signal<'new' | 'old'>('new');
   protected readonly plating = signal<Plating>('whole');
   protected readonly ways = choicesOf({ frame: 'in their frame', singly: 'one by one' });
+  protected readonly nutsChoices = choicesOf({ new: 'new', old: 'the old ones' });
   protected readonly platings = choicesOf(PLATING_NAMES);
   protected readonly frames = computed(() => {
     const own = this.sets().flatMap((s) => (s.frame === null ? [] : [{ value: s.frame, name: s.name }]));
@@ -112,12 +122,15 @@ export class BarsPanel {
   protected say({ word }: BarsReady): string {
     if (!word) return 'not said yet';
     const how = word.how === 'new' ? 'new' : `cleaned, ${word.isDry ? 'dry' : 'wet'}, plating ${PLATING_NAMES[word.plating ?? 'whole']}`;
-    return `${how}${word.isInFrame ? '' : ', one by one'}`;
+    return `${how}${word.isInFrame ? '' : ', one by one'}${word.haveNewNuts ? ', new nuts' : ', old nuts'}`;
   }
 
   protected keep(how: 'new' | 'cleaned', isDry: boolean | null): void {
     const plating = how === 'new' ? null : this.plating();
     const frame = this.frame() === '' ? null : this.frame();
-    void this.#log.act({ type: 'bars.readied', body: { frame, how, isInFrame: this.way() === 'frame', isDry, plating } });
+    void this.#log.act({
+      type: 'bars.readied',
+      body: { frame, how, isInFrame: this.way() === 'frame', isDry, plating, haveNewNuts: this.nuts() === 'new' },
+    });
   }
 }

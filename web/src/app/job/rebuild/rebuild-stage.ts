@@ -12,6 +12,7 @@ import {
 import {
   findBarsReady,
   findHalves,
+  findInsulationFault,
   findLeak,
   findPasteView,
   findRebuild,
@@ -39,6 +40,7 @@ import { selectScanned } from '../../scan/select-scanned.ts';
 import { PackDrawing, type NutView, type PlaceView } from '../../ui/pack-drawing.ts';
 import { moveAct } from '../strip/ledger-acts.ts';
 import { PartCard } from '../strip/part-card.ts';
+import { InsulationPanel } from '../isolate/insulation-panel.ts';
 import { BarsPanel } from './bars-panel.ts';
 import { FrameTrial } from './frame-trial.ts';
 import { HalvesPanel } from './halves-panel.ts';
@@ -58,7 +60,19 @@ const LONGEST_LABEL = 7;
   selector: 'app-rebuild-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    ...[BarsPanel, FrameTrial, HalvesPanel, LookRows, LoopPanel, NzButtonModule, PackDrawing, PartCard, PastePanel, SensorsPanel],
+    ...[
+      BarsPanel,
+      FrameTrial,
+      HalvesPanel,
+      InsulationPanel,
+      LookRows,
+      LoopPanel,
+      NzButtonModule,
+      PackDrawing,
+      PartCard,
+      PastePanel,
+      SensorsPanel,
+    ],
     ...[StackPanel, SurveyPanel, TorquePanel],
   ],
   templateUrl: './rebuild-stage.html',
@@ -161,6 +175,18 @@ export class RebuildStage {
     const milliohms = exposure.modules.map((m) => m.milliohm);
     return tryFrame(state.pack, profile, volts, milliohms, this.hand());
   });
+  protected readonly faultPlace = computed(() => {
+    const [state, profile] = [this.log.state(), this.log.profile()];
+    return state && profile ? findInsulationFault(state, profile) : null;
+  });
+  /** What hurts on this pack while its bars go on. */
+  protected readonly hazards = computed(() => {
+    const kind = this.step()?.fact?.kind;
+    const isBarring = kind === 'frame' || kind === 'links' || this.step()?.plan.does === 'halves';
+    return isBarring ? (this.log.profile()?.hazards.flatMap((h) => (h.stage === 'rebuild' ? [h.text] : [])) ?? []) : [];
+  });
+  /** With the harness: what each of its channels will read as the modules really lie. */
+  protected readonly channels = computed(() => (this.step()?.fact?.kind === 'harness' ? (this.tried()?.channels ?? null) : null));
   /** The highest that stands in the stack once what the hand holds lies where it belongs. */
   protected readonly brings = computed(() => {
     const [state, profile, exposure, held] = [this.log.state(), this.log.profile(), this.log.exposure(), this.held()];
