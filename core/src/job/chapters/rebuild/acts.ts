@@ -102,7 +102,8 @@ export const REBUILD_ACTS = [
 export type RebuildAct = z.infer<(typeof REBUILD_ACTS)[number]>;
 
 export const REBUILD_TRAITS = {
-  'torque.set': permit('sets a torque tool', 'apprentice', { stage: 'rebuild', serverFills: ['toolLabel'] }),
+  // nobody is hurt by a tool: a tablet without the server goes on with it, and what it tightened counts once the tool is granted
+  'torque.set': permit('sets a torque tool', 'apprentice', { isShownWaiting: true, stage: 'rebuild', serverFills: ['toolLabel'] }),
   'fastener.torqued': fact('tightens a fastener', { isTakenBack: true, stage: 'rebuild' }),
   'rebuild.checked': fact('looks at the stack', { stage: 'rebuild' }),
   'pack.turned': fact('turns the pack', { stage: 'rebuild' }),

@@ -1,11 +1,14 @@
 import { contextOf, profile, Recorder, SHIPPED, shippedProfile } from '../../../../test/job-fixture.ts';
-import type { Act, ActBody } from '../../frame/acts.ts';
+import type { Part } from '../../../pack/parts.ts';
+import type { Act, ActBody, JobEvent } from '../../frame/acts.ts';
 import { meansBesides } from '../../frame/counts.ts';
 import { decide } from '../../frame/decide.ts';
 import { isStageDone } from '../../frame/completeness.ts';
-import { restingVolts } from '../../frame/state.ts';
+import { extend } from '../../frame/fold.ts';
+import { restingVolts, type JobState } from '../../frame/state.ts';
+import { passThrough } from '../../frame/waiting.ts';
 import { findPasteView } from './measured.ts';
-import { placesOfSeats, type TorqueGroup } from './torque-view.ts';
+import { findTorqueGroup, placesOfSeats, type TorqueGroup } from './torque-view.ts';
 import { heldBar, heldFrame, tryFrame, type Held } from './trial.ts';
 import { findRebuild, sayRebuildNext } from './view.ts';
 
@@ -166,7 +169,10 @@ describe('the way up', () => {
   it('waits for a bar that was cleaned until it is dry and keeps its plating', () => {
     const job = new Bench();
     const say = (over: Partial<ActBody<'bars.readied'>>) =>
-      job.add({ type: 'bars.readied', body: { frame: null, how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', haveNewNuts: false, ...over } });
+      job.add({
+        type: 'bars.readied',
+        body: { frame: null, how: 'cleaned', isInFrame: true, isDry: true, plating: 'whole', haveNewNuts: false, ...over },
+      });
     const isDone = () => job.now3().steps.find((s) => s.id === 'bars-ready')?.isDone;
     say({ isDry: false });
     expect(isDone()).toBe(false);
@@ -283,6 +289,23 @@ describe('the torque record', () => {
     job.tighten(job.set('hold-down', 4.5), 'hold-down', 1);
     job.count('hold-down', 1, 'inPlace', 'onPart');
     expect(job.group('hold-down').seats[0]?.passes).toBe(0);
+  });
+
+  it('goes on without the server: the tool that waits counts here, and is asked of the server all the same', () => {
+    const job = new Bench();
+    const kept = job.state();
+    const from = job.events.length;
+    const setting = job.set('bar-nut', 5.4);
+    job.add({ type: 'fastener.torqued', body: { settingId: setting, partId: 'bar-nut', seat: 1, pass: 1, newtonMetre: null } });
+    const waiting = job.events.slice(from);
+    const seen = passThrough(kept, profile, waiting, Infinity).at(-1) ?? kept;
+    const seats = (state: JobState) => findTorqueGroup(profile.parts.find((p) => p.id === 'bar-nut') as Part, state, profile).seats;
+    expect(seats(seen)[0]?.passes).toBe(1);
+    // the fact comes first, and counts for nothing until its tool is granted
+    const [tool, fastener] = waiting as [JobEvent, JobEvent];
+    const early = extend(kept, profile, [{ ...fastener, number: from + 1 }]);
+    expect(seats(early)[0]).toMatchObject({ passes: 0, fault: 'No tool was set for it.' });
+    expect(seats(extend(early, profile, [{ ...tool, number: from + 2 }]))[0]?.passes).toBe(1);
   });
 
   it('can be taken back by the hand that made it', () => {

@@ -1,4 +1,4 @@
-import { inputBinding, signal } from '@angular/core';
+import { inputBinding, signal, type Type } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { StockRow } from '@estuarine/contract';
 import { findBarsReady, findHalves, fold, type Act } from '@estuarine/core';
@@ -20,7 +20,7 @@ function stateOf(...acts: Act[]) {
   );
 }
 
-async function show<T>(component: new () => T, inputs: Record<string, unknown>) {
+async function show(component: Type<unknown>, inputs: Record<string, unknown>) {
   const taken: Act[] = [];
   const log = {
     profile: signal(profile),

@@ -169,7 +169,13 @@ export class TorquePanel {
       return;
     }
     this.message.set('');
-    const body = { partId: part.id, toolId: this.toolId(), reads: this.reads(), setNewtonMetre, toolLabel: '' };
+    const body = {
+      partId: part.id,
+      toolId: this.toolId(),
+      reads: this.reads(),
+      setNewtonMetre,
+      toolLabel: this.tools().find((t) => t.id === this.toolId())?.label ?? '',
+    };
     if ((await this.#log.act({ type: 'torque.set', body })) === null) this.message.set('It could not be stored on this device.');
   }
 
