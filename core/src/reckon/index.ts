@@ -1,5 +1,6 @@
 /** The registry of calculations: one entry each, behind every door. */
 import type { Entry } from './entry.ts';
+import { COOLING } from './cooling.ts';
 import { ISOLATING } from './isolating.ts';
 import { JOINING } from './joining.ts';
 import { LIFTING } from './lifting.ts';
@@ -9,7 +10,7 @@ import { STACKING } from './stacking.ts';
 export type { Entry } from './entry.ts';
 
 /** All entries in name order. */
-export const REGISTRY: readonly Entry[] = [...ISOLATING, ...JOINING, ...LIFTING, ...MEASURING, ...STACKING].sort((a, b) =>
+export const REGISTRY: readonly Entry[] = [...COOLING, ...ISOLATING, ...JOINING, ...LIFTING, ...MEASURING, ...STACKING].sort((a, b) =>
   a.name < b.name ? -1 : 1,
 );
 
