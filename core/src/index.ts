@@ -193,6 +193,22 @@ export {
 } from './job/chapters/rebuild/view.ts';
 export { LOOK_NAMES, LOOKS, SIDE_UP_NAMES, SIDES_UP, type Coolant, type Look, type SideUp, type WayUpStep } from './pack/way-up.ts';
 export { findInstead, type Instead } from './match/instead.ts';
+export { CLEANING_SCHOOLS, FAN_NOISES, type CleaningSchool } from './job/chapters/cool/acts.ts';
+export {
+  compareDamage,
+  findCoolEffect,
+  findCooling,
+  judgeFan,
+  proposeLook,
+  USUAL_BASIS,
+  type AirPart,
+  type CoolBasis,
+  type CoolEffect,
+  type Cooling,
+  type DamageAgreement,
+} from './job/chapters/cool/view.ts';
+export { USES, type Interval, type Use } from './cool/interval.ts';
+export { findCoolStack, type CoolStack } from './cool/stack.ts';
 export { judgeHalf, type Half } from './bars/halves.ts';
 export { orderBars, type BarsOrder, type BarsOrderInput } from './bars/order.ts';
 export { surveyJoints, type Joint, type Survey } from './bars/survey.ts';

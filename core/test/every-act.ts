@@ -92,6 +92,11 @@ export function everyAct(): Walked {
     'half.measured': { type: 'half.measured', body: { from: 1, to: 14, volt: 109.2 } },
     'leak.tested': { type: 'leak.tested', body: { readings: [{ minute: 0, kilopascal: 150 }] } },
     'paste.laid': { type: 'paste.laid', body: { from: 1, to: 4, gram: 200, pattern: 'lines' } },
+    'air.found': { type: 'air.found', body: { part: 1, when: 'asFound', blockedShare: 0.5, note: '' } },
+    'air.cleaned': { type: 'air.cleaned', body: { part: 1, school: 'dry', note: '' } },
+    'fan.tested': { type: 'fan.tested', body: { part: 2, spins: true, noise: 'none', hasPlay: false, startVolt: 3.5 } },
+    'cooling.judged': { type: 'cooling.judged', body: { isAnswered: true, note: '' } },
+    'look.set': { type: 'look.set', body: { months: 6, uses: ['pets'] } },
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

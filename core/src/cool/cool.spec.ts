@@ -90,6 +90,13 @@ describe('findCoolStack', () => {
     for (let i = 1; i < 14; i++) expect(moduleCelsius[i]).toBeGreaterThanOrEqual((moduleCelsius[i - 1] ?? 0) - 1e-9);
   });
 
+  it('gives each place its share of the heat', () => {
+    const weights = Array.from({ length: 28 }, (_, i) => 1 + 0.5 * Math.sin((Math.PI * i) / 27));
+    const { moduleCelsius, outletCelsius, caseWatt } = stack({ weights });
+    expect(moduleCelsius[13]).toBeGreaterThan((stack().moduleCelsius[13] ?? 0) + 1);
+    expect((outletCelsius - 25) * 100 * AIR_WATT_PER_KELVIN + caseWatt).toBeCloseTo(630, 6);
+  });
+
   it('never cools a module by shutting more of the path', () => {
     const random = createGenerator(11);
     for (let i = 0; i < 200; i++) {
@@ -131,6 +138,7 @@ describe('findCoolStack', () => {
     ['a fan that moves less freely', { freeFlowCubicMetrePerHour: 100 }, 'freeFlowCubicMetrePerHour'],
     ['below absolute zero', { inletCelsius: -300 }, 'inletCelsius'],
     ['an edge of more than all', { edgeShare: 1.1 }, 'edgeShare'],
+    ['weights of another stack', { weights: [1, 2] }, 'weights'],
     ['a path without modules', { airPath: [{ kind: 'fan' }] }, 'airPath'],
   ])('refuses %s', (_what, over, field) => {
     expect(findCoolStack({ ...STACK, ...over })).toMatchObject({ kind: 'refused', path: [field] });

@@ -15,6 +15,8 @@ export interface CoolStackInput {
   readonly freeFlowCubicMetrePerHour?: number | undefined;
   /** Of the heat of the first and of the last module, what the case takes. */
   readonly edgeShare?: number | undefined;
+  /** How much of the heat each place has, against the mean; alike where left out. */
+  readonly weights?: readonly number[] | undefined;
   /** What the air passes, in its order; what gives heat says how much. Without it the air comes straight to the modules. */
   readonly airPath?:
     readonly { readonly kind: string; readonly name?: string | undefined; readonly watt?: number | undefined }[] | undefined;
@@ -46,19 +48,25 @@ const MOST_MODULES = 400;
 
 /** Refusals: `impossible` for what no stack can be, with the field. */
 export function findCoolStack(input: CoolStackInput): Result<CoolStack> {
-  const { modules, wattsPerModule, inletCelsius, edgeShare = EDGE_SHARE, airPath = [{ kind: 'cells' }] } = input;
+  const { modules, wattsPerModule, inletCelsius, edgeShare = EDGE_SHARE, weights, airPath = [{ kind: 'cells' }] } = input;
   if (!Number.isInteger(modules) || modules < 1 || modules > MOST_MODULES)
     return refuse('impossible', `A whole number of modules from 1 to ${MOST_MODULES}, ${modules} came.`, ['modules']);
   if (!(wattsPerModule >= 0)) return refuse('impossible', `Heat cannot be below zero, ${wattsPerModule} W came.`, ['wattsPerModule']);
   if (!(edgeShare >= 0 && edgeShare <= 1)) return refuse('impossible', `A share from 0 to 1, ${edgeShare} came.`, ['edgeShare']);
   if (!Number.isFinite(inletCelsius) || inletCelsius < -273.15)
     return refuse('impossible', `${inletCelsius} °C cannot be.`, ['inletCelsius']);
+  if (weights && (weights.length !== modules || weights.some((w) => !(w > 0))))
+    return refuse('mismatch', `${modules} weights above zero are needed, one a module.`, ['weights']);
   const cells = airPath.filter((p) => p.kind === 'cells').length;
   if (cells !== 1) return refuse('mismatch', `The air passes the modules once, this path has them ${cells} times.`, ['airPath']);
   const flow = findAirflow(input);
   if (flow.kind === 'refused') return flow;
   const perKelvin = AIR_WATT_PER_KELVIN * flow.value;
-  const heats = Array.from({ length: modules }, (_, i) => wattsPerModule * (1 - edgeShare * (Number(i === 0) + Number(i === modules - 1))));
+  const mean = weights ? weights.reduce((sum, w) => sum + w, 0) / modules : 1;
+  const heats = Array.from(
+    { length: modules },
+    (_, i) => ((wattsPerModule * (weights?.[i] ?? 1)) / mean) * (1 - edgeShare * (Number(i === 0) + Number(i === modules - 1))),
+  );
   const caseWatt = modules * wattsPerModule - heats.reduce((sum, w) => sum + w, 0);
   let air = inletCelsius;
   let [moduleCelsius, outletCelsius]: [number[], number] = [[], air];

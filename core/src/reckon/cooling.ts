@@ -23,6 +23,7 @@ export const COOLING: readonly Entry[] = [
       inletCelsius: number,
       freeFlowCubicMetrePerHour: number.optional(),
       edgeShare: number.optional(),
+      weights: z.array(number).max(400).optional(),
       airPath: z
         .array(z.strictObject({ kind: z.enum(FLOW_KINDS), name: z.string().max(120).optional(), watt: number.min(0).optional() }))
         .max(60)

@@ -2,6 +2,7 @@
 import * as z from 'zod';
 import { factSchema } from '../../pack/fact.ts';
 import { fact, permit, type EventHeader, type Trait } from '../chapters/chapter.ts';
+import { COOL_ACTS, COOL_TRAITS } from '../chapters/cool/acts.ts';
 import { FINDING_ACTS, FINDING_TRAITS } from '../chapters/finding/acts.ts';
 import { INTAKE_ACTS, INTAKE_TRAITS } from '../chapters/intake/acts.ts';
 import { ISOLATE_ACTS, ISOLATE_TRAITS } from '../chapters/isolate/acts.ts';
@@ -44,6 +45,7 @@ export const actSchema = z.discriminatedUnion('type', [
   ...SWEEP_ACTS,
   ...PLAN_ACTS,
   ...REBUILD_ACTS,
+  ...COOL_ACTS,
 ]);
 /** What a person did, as asked to be kept. */
 export type Act = z.infer<typeof actSchema>;
@@ -63,6 +65,7 @@ export const ACT_TRAITS: Readonly<Record<ActType, Trait>> = {
   ...SWEEP_TRAITS,
   ...PLAN_TRAITS,
   ...REBUILD_TRAITS,
+  ...COOL_TRAITS,
 };
 export const ACT_TYPES = Object.keys(ACT_TRAITS) as ActType[];
 

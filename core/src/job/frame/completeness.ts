@@ -1,6 +1,7 @@
 /** When a stage counts as done. Each stage has its own rule; a stage without one here is not done until its part is built. */
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
+import { findCooling } from '../chapters/cool/view.ts';
 import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
@@ -28,6 +29,7 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'rebuild':
       return isRebuilt({ ...state, volts: restingVolts(state) }, profile);
     case 'cool':
+      return findCooling(state, profile).next === null;
     case 'refit':
     case 'handOver':
       return false;

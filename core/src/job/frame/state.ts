@@ -5,6 +5,8 @@ import { factSchema } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { STAGES } from '../../pack/stage.ts';
 import { markSchema } from '../chapters/chapter.ts';
+import { cool } from '../chapters/cool/fold.ts';
+import { coolStateSchema } from '../chapters/cool/state.ts';
 import { findingStateSchema } from '../chapters/finding/state.ts';
 import { finding } from '../chapters/finding/fold.ts';
 import { intake } from '../chapters/intake/fold.ts';
@@ -27,7 +29,7 @@ import { ACT_TYPES, type ActType } from './acts.ts';
 import { statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
-export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild } as const;
+export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool } as const;
 export type ChapterName = keyof typeof CHAPTERS;
 export const CHAPTER_NAMES = Object.keys(CHAPTERS) as ChapterName[];
 
@@ -73,6 +75,7 @@ export const jobStateSchema = z.strictObject({
   sweep: sweepStateSchema,
   plan: planStateSchema,
   rebuild: rebuildStateSchema,
+  cool: coolStateSchema,
 });
 export type JobState = z.output<typeof jobStateSchema>;
 
@@ -100,6 +103,7 @@ export function startState(profile: Profile): JobState {
     sweep: sweep.start(profile),
     plan: plan.start(profile),
     rebuild: rebuild.start(profile),
+    cool: cool.start(profile),
   };
 }
 

@@ -1,4 +1,5 @@
 /** The one thing to do next on a job, the same wherever it is said. */
+import { findCooling } from '../chapters/cool/view.ts';
 import { findRebuild, sayRebuildNext } from '../chapters/rebuild/view.ts';
 import { sayTime } from '../../isolate/proof.ts';
 import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
@@ -50,6 +51,7 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
   const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
   if (isGoingUp && state.pack.isOnBench)
     return said(sayRebuildNext(findRebuild({ ...state, volts: restingVolts(state) }, profile), profile));
+  if (state.stage === 'cool') return said(findCooling(state, profile).next);
   if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');
