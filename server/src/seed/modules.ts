@@ -19,9 +19,9 @@ export interface Fault {
   readonly kind: 'leaks' | 'tired' | 'deadCell';
 }
 
-/** A module with the wear of its age; `fault` makes it one of the bad ones. */
-export function makeModule(id: string, generator: Generator, fault: Fault | null = null, cells = 6): TrueModule {
-  const capacityAh = generator.normal(5.75, 0.22) - (fault?.kind === 'tired' ? 1.2 : 0);
+/** A module with the wear of its age; `fault` makes it one of the bad ones, `heat` of 0.5 takes two thirds of an Ah from it. */
+export function makeModule(id: string, generator: Generator, fault: Fault | null = null, cells = 6, heat = 0): TrueModule {
+  const capacityAh = generator.normal(5.75, 0.22) - (fault?.kind === 'tired' ? 1.2 : 0) - 1.3 * heat;
   return {
     id,
     cells,

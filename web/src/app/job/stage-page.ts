@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
+import { STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../line/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake/intake-stage.ts';
@@ -7,6 +7,7 @@ import { JobClosing } from './intake/job-closing.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
+import { CoolStage } from './cool/cool-stage.ts';
 import { RebuildStage } from './rebuild/rebuild-stage.ts';
 import { PhysicalStage } from './physical/physical-stage.ts';
 import { LedgerTable } from './strip/ledger-table.ts';
@@ -24,6 +25,7 @@ import { TestStage } from './sweep/test-stage.ts';
     StripStage,
     OpenStage,
     PhysicalStage,
+    CoolStage,
     RebuildStage,
     LedgerTable,
     TestStage,
@@ -62,6 +64,11 @@ import { TestStage } from './sweep/test-stage.ts';
             <app-rebuild-stage />
           }
         }
+        @case ('cool') {
+          @defer (on immediate) {
+            <app-cool-stage />
+          }
+        }
         @case ('test') {
           @defer (on immediate) {
             <app-test-stage />
@@ -78,13 +85,6 @@ import { TestStage } from './sweep/test-stage.ts';
             <app-job-closing />
           </div>
         }
-        @case ('later') {
-          <div class="page">
-            <app-notice [title]="name() + ' is not built yet'">
-              Nothing can be recorded for this stage so far. What is on paper stays on paper; the other stages are not affected.
-            </app-notice>
-          </div>
-        }
         @default {
           <div class="page"><app-notice title="There is no such stage">Choose one on the line above.</app-notice></div>
         }
@@ -97,17 +97,11 @@ export class StagePage {
 
   protected readonly log = inject(JobLog);
   protected readonly known = computed((): Stage | null => STAGES.find((s) => s === this.stage()) ?? null);
-  protected readonly name = computed(() => {
-    const stage = this.known();
-    return stage ? STAGE_NAMES[stage] : '';
-  });
-  protected readonly kind = computed((): Exclude<Stage, 'cool' | 'refit'> | 'physical' | 'later' | 'unknown' => {
+  protected readonly kind = computed((): Exclude<Stage, 'refit'> | 'physical' | 'unknown' => {
     const known = this.known();
     switch (known) {
       case 'refit':
         return 'physical';
-      case 'cool':
-        return 'later';
       case null:
         return 'unknown';
       default:

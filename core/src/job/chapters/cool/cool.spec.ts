@@ -53,6 +53,13 @@ describe('the air path', () => {
     expect(isStageDone('cool', job.state(), profile)).toBe(true);
   });
 
+  it('has all of it looked at before any of it is cleaned', () => {
+    const job = lookedAt([0.9, 0]);
+    expect(at(job)).toMatchObject({ next: 'look at the pack fan', nextPart: 2 });
+    for (const part of [2, 3, 4]) job.add({ type: 'air.found', body: { part, when: 'asFound', blockedShare: 0, note: '' } });
+    expect(at(job)).toMatchObject({ next: 'clean the grille beside the rear seat', nextPart: 0 });
+  });
+
   it('takes back what was mistyped, and asks anew', () => {
     const job = new Recorder().open();
     const commandId = job.add({ type: 'air.found', body: { part: 0, when: 'asFound', blockedShare: 0.5, note: '' } });

@@ -45,6 +45,8 @@ export interface Cooling {
   readonly look: CoolState['looks'][number] | null;
   /** As it follows on "Next:"; null where all is done. */
   readonly next: string | null;
+  /** The part that it is about; null where it is about none. */
+  readonly nextPart: number | null;
 }
 
 /** So much shut is cleaned before it goes back; common practice, no source. */
@@ -69,9 +71,19 @@ export function findCooling({ cool }: CoolScene, { airPath }: Profile): Cooling 
       : findPathShare(shares.map((s) => ({ ...s, blockedShare: s.blockedShare ?? 0 })));
   };
   const [judged, look] = [cool.judged.at(-1) ?? null, cool.looks.at(-1) ?? null];
-  const todo = parts.find((p) => p.todo !== null)?.todo;
+  // all of it is looked at before any of it is cleaned
+  const nextPart = parts.find((p) => p.asFound === null) ?? parts.find((p) => p.todo !== null) ?? null;
+  const todo = nextPart?.todo;
   const next = todo ?? (judged === null ? 'say whether the cooling answers the damage' : look === null ? 'set the next look' : null);
-  return { parts, foundShare: whole((p) => p.asFound), nowShare: whole((p) => p.after ?? p.asFound), judged, look, next };
+  return {
+    parts,
+    foundShare: whole((p) => p.asFound),
+    nowShare: whole((p) => p.after ?? p.asFound),
+    judged,
+    look,
+    next,
+    nextPart: nextPart?.part ?? null,
+  };
 }
 
 function findTodo({ kind, name, asFound, after, cleaned, fan }: Omit<AirPart, 'todo'>): string | null {
