@@ -22,6 +22,9 @@ const SCREENS = [
   ['stack sheet', '/job/demo-sanderling/sheet'],
   ['rebuild, stack', '/job/demo-lapwing/rebuild'],
   ['rebuild, torque', '/job/demo-redshank/rebuild'],
+  ['cool', '/job/demo-dunnock/cool'],
+  ['cool, a filter job', '/job/demo-godwit/cool'],
+  ['rebuild, bays', '/job/demo-turnstone/rebuild'],
   ['stock', '/stock'],
   ['limits', '/limits'],
   ['profiles', '/profiles'],
@@ -30,7 +33,7 @@ const SCREENS = [
   ['people', '/people'],
   ['reckoner', '/reckoner'],
   ['a calculation', '/reckoner/isolate.fitDecay'],
-  ['a stage to come', '/job/demo-turnstone/cool'],
+  ['a stage to come', '/job/demo-turnstone/handOver'],
   ['an address that leads nowhere', '/nowhere'],
 ] as const;
 

@@ -92,7 +92,10 @@ test('a torque key, one a nut, on a processor slowed four times', async ({ page 
   await page.goto('/job/demo-redshank/rebuild');
   const tight = page.getByRole('button', { name: /^Number \d+: clicked$/ });
   await tight.focus();
-  const times = await timeKeys(page, Array.from({ length: 20 }, () => 'Enter'));
+  const times = await timeKeys(
+    page,
+    Array.from({ length: 20 }, () => 'Enter'),
+  );
   await expectAllKept(page);
   report('torque key to picture, 90 of 100', `${percentile(times, 0.9).toFixed(0)} ms`, '50 ms');
   report('  median, slowest', `${percentile(times, 0.5).toFixed(0)}, ${Math.max(...times).toFixed(0)} ms`, 'printed only');

@@ -44,6 +44,8 @@ export class Plot implements OnDestroy {
   readonly lines = input.required<readonly PlotLine[]>();
   readonly xTitle = input('');
   readonly yTitle = input('');
+  /** Whether the upward axis begins at zero; a temperature need not. */
+  readonly isFromZero = input(true);
   readonly label = input.required<string>();
 
   protected readonly element = viewChild.required<ElementRef<HTMLDivElement>>('plot');
@@ -87,7 +89,7 @@ export class Plot implements OnDestroy {
         ...{ paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', margin: { l: 48, r: 10, t: 58, b: 40 } },
         font: { family: style.getPropertyValue('--mono') || 'monospace', size: 13, color: colour('ink') },
         xaxis: { ...axis, title: { text: this.xTitle() } },
-        yaxis: { ...axis, title: { text: this.yTitle() }, rangemode: 'tozero' },
+        yaxis: { ...axis, title: { text: this.yTitle() }, rangemode: this.isFromZero() ? 'tozero' : 'normal' },
         legend: { orientation: 'h', y: 1.03, yanchor: 'bottom', x: 0, font: { size: 12 } },
       };
       await library.react(element, data, layout, CONFIG);
