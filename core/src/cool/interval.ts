@@ -38,7 +38,7 @@ export function findInterval({ findings, uses, stripMonths }: IntervalInput): Re
   const byUse = uses.length > 0 ? `; ${[...new Set(uses)].join(', ')} make it shorter` : '';
   const strip = stripMonths === undefined ? {} : { monthsToStrip: round(stripMonths * shorter) };
   const give = (month: number, reason: string): Result<Interval> => {
-    const monthsToNext = round(Math.min(MOST_MONTH, Math.max(LEAST_MONTH, month * shorter)));
+    const monthsToNext = round(Math.max(LEAST_MONTH, Math.min(MOST_MONTH, month) * shorter));
     return answer({ monthsToNext, reason: `${reason}${byUse}.`, ...strip });
   };
   const last = findings.at(-1);
