@@ -182,7 +182,7 @@ export class RebuildStage {
   /** What hurts on this pack while its bars go on. */
   protected readonly hazards = computed(() => {
     const kind = this.step()?.fact?.kind;
-    const isBarring = kind === 'frame' || kind === 'links' || this.step()?.plan.does === 'halves';
+    const isBarring = (kind === 'frame' || kind === 'links' || this.step()?.plan.does === 'halves') && this.step()?.isOn === false;
     return isBarring ? (this.log.profile()?.hazards.flatMap((h) => (h.stage === 'rebuild' ? [h.text] : [])) ?? []) : [];
   });
   /** With the harness: what each of its channels will read as the modules really lie. */
