@@ -129,6 +129,8 @@ export const jobSummarySchema = z.object({
   waitEndsAt: instant.nullable(),
   /** The modules rest: since when, and from when on a drop is judged; null where none runs. */
   rest: z.object({ since: instant, judgedFrom: instant }).nullable(),
+  /** When its air path is looked at again; null where nobody said. */
+  lookAt: instant.nullable(),
   /** A voltage that stood steady at posts, until dead was proven there; null where none did. */
   steadyVolt: z.number().nullable(),
   /** An apprentice asks a qualified person to sign a proof. */

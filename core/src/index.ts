@@ -198,6 +198,7 @@ export {
   compareDamage,
   findCoolEffect,
   findCooling,
+  findLookAt,
   judgeFan,
   proposeLook,
   USUAL_BASIS,

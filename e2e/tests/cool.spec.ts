@@ -61,4 +61,17 @@ test('G: a filter service in a few presses: two filters found, renewed and seen 
   await expect(next(page)).toContainText('pack fan on 12 V');
   // no module was measured: nothing is claimed of their damage
   await expect(page.getByText('Too few modules were measured to hold it against the damage.')).toBeVisible();
+  await page.getByRole('button', { name: 'It spins' }).click();
+  await page.getByRole('button', { name: 'Cause answered' }).click();
+  await page.getByRole('button', { name: /^Look again in 3 months/ }).click();
+  await expect(next(page)).toContainText('The cooling is answered.');
+
+  // the vehicle leaves, and the yard knows when it is due
+  await page.goto('/job/demo-godwit/handOver');
+  await page.getByLabel(/Note on how it ends/).fill('Two new filters.');
+  await page.getByRole('button', { name: 'Close as finished' }).click();
+  await expectAllKept(page);
+  await page.goto('/yard');
+  await page.getByLabel('Show').selectOption('closed');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Godwit co-op car' })).toContainText('air path again');
 });

@@ -9,7 +9,7 @@ test.afterAll(() => server.stop());
 /** Moves the server's clock, and waits until a beat of the stream has told the page. */
 async function advance(page: Page, minutes: number): Promise<void> {
   const shown = async (): Promise<number> => {
-    const text = await page.getByText(/after the last cut/).innerText();
+    const text = await page.getByText(/ (s|min|h) after the last cut/).innerText();
     const [, hour = '0', minute = '0', second = '0'] = /(?:(\d+) h )?(?:(\d+) min )?(?:(\d+) s )?after the last cut/.exec(text) ?? [];
     return Number(hour) * 60 + Number(minute) + Number(second) / 60;
   };

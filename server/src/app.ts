@@ -9,6 +9,7 @@ import Fastify, { type FastifyInstance, type FastifyServerOptions, type RouteOpt
 import { jsonSchemaTransform, jsonSchemaTransformObject, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { gearRoutes } from './gear/routes.ts';
+import { listLooks } from './jobs/store.ts';
 import { guardRequests, readJson } from './guard.ts';
 import { Bench } from './instruments/bench.ts';
 import { instrumentRoutes } from './instruments/routes.ts';
@@ -135,7 +136,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   await app.register(profileRoutes, { pool, shopId, references });
   await app.register(policyRoutes, { pool, shopId, references });
   await app.register(stockRoutes, { pool, shopId });
-  await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret });
+  await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret, findLooks: () => listLooks(pool, shopId) });
   await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });
   const bench = new Bench({ pool, shopId });
   await practice?.start(bench);

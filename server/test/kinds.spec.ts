@@ -149,6 +149,20 @@ describe('a comeback', () => {
   });
 });
 
+it('puts the next look at an air path into the yard and into the feed of what is due, without a name', async () => {
+  await act('aired', openAct('aired'));
+  const { feed } = (await get('/api/gear')).json<{ feed: string }>();
+  expect((await app.inject(feed)).body).not.toContain('air path');
+  await act('aired', { type: 'look.set', body: { months: 6, uses: ['pets'] } });
+  const { jobs } = (await get('/api/jobs')).json<{ jobs: JobSummary[] }>();
+  const days = (Date.parse(jobs.find((j) => j.jobId === 'aired')?.lookAt ?? '') - Date.now()) / 86_400_000;
+  expect(days).toBeCloseTo(6 * 30.4375, 0);
+  expect(jobs.filter((j) => j.jobId !== 'aired').every((j) => j.lookAt === null)).toBe(true);
+  const { body } = await app.inject(feed);
+  expect(body).toContain('look at its air path');
+  expect(body).not.toContain(PAPERS.vehicle?.name);
+});
+
 describe('modules of the shelf', () => {
   it('that one job has reserved cannot be opened into another pack', async () => {
     const shelf = ['SP-1', 'SP-2'].map((moduleId) => ({

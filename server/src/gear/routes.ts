@@ -1,4 +1,4 @@
-/** The gear of the shop, and the feed of what is due for any calendar. */
+/** The gear of the shop, and the feed for any calendar of what is due: gear, and air paths to look at again. */
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { GearAnswer } from '@estuarine/contract';
 import { DEFAULT_POLICY, findDue, GEAR_NAMES, localTime, type Policy } from '@estuarine/core';
@@ -15,9 +15,19 @@ export interface GearRoutes {
   readonly shopId: string;
   readonly secret: string;
   readonly clock: () => Date;
+  /** Air paths that are to be looked at again. */
+  readonly findLooks: () => Promise<readonly DueLook[]>;
 }
 
-export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock }, done) => {
+export interface DueLook {
+  readonly jobId: string;
+  readonly number: number;
+  readonly profileName: string;
+  /** ISO 8601. */
+  readonly lookAt: string;
+}
+
+export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock, findLooks }, done) => {
   // calendars cannot sign in: the address of the feed carries a key that only this shop can make
   const key = createHmac('sha256', secret).update(`gear feed of ${shopId}`).digest('base64url');
 
@@ -36,8 +46,8 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
     const given = Buffer.from(request.params.file);
     const wanted = Buffer.from(`${key}.ics`);
     if (given.length !== wanted.length || !timingSafeEqual(given, wanted)) throw new HttpProblem(404, 'notFound', 'There is no such feed.');
-    const [rows, now] = await Promise.all([listGear(pool, shopId), today()]);
-    const calendar = ical({ name: 'Estuarine: gear that is due', method: ICalCalendarMethod.PUBLISH, prodId: '//Estuarine//Gear//EN' });
+    const [rows, looks, now] = await Promise.all([listGear(pool, shopId), findLooks(), today()]);
+    const calendar = ical({ name: 'Estuarine: what is due', method: ICalCalendarMethod.PUBLISH, prodId: '//Estuarine//Gear//EN' });
     for (const { gear, retired } of rows) {
       if (retired !== null) continue;
       const { dueOn, rule, source } = findDue(gear, now.policy.gear, now.today);
@@ -46,6 +56,14 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
         ...{ id: `gear-${gear.gearId}@estuarine`, start: dueOn, allDay: true, stamp: clock() },
         summary: `${GEAR_NAMES[gear.kind]} ${gear.label}: due`,
         description: `${rule} (${source}).`,
+      });
+    }
+    for (const { jobId, number, profileName, lookAt } of looks) {
+      const start = localTime(Date.parse(lookAt), now.policy.isolation.timeZone).date;
+      calendar.createEvent({
+        ...{ id: `look-${jobId}@estuarine`, start, allDay: true, stamp: clock() },
+        summary: `Job ${number}, ${profileName}: look at its air path`,
+        description: 'As the job set it when its cooling was answered.',
       });
     }
     return reply.header('cache-control', 'private, no-cache').type('text/calendar; charset=utf-8').send(calendar.toString());

@@ -57,6 +57,19 @@ export async function saveYardRow(db: Queryable, shopId: string, jobId: string, 
   });
 }
 
+/** The air paths that are to be looked at again, by job; no name of a vehicle or a person among it. */
+export async function listLooks(
+  db: Queryable,
+  shopId: string,
+): Promise<{ jobId: string; number: number; profileName: string; lookAt: string }[]> {
+  const { rows } = await db.query<{ jobId: string; number: number; profileName: string; lookAt: string }>(
+    `select job_id as "jobId", number, body->>'profileName' as "profileName", body->>'lookAt' as "lookAt"
+     from job_summary where shop_id = $1 and body->>'lookAt' is not null order by number`,
+    [shopId],
+  );
+  return rows;
+}
+
 /** What the jobs on a profile left to remember, the latest first. */
 export async function listMemories(db: Queryable, shopId: string, profileId: string): Promise<JobMemory[]> {
   const { rows } = await db.query<{ memory: JobMemory }>(

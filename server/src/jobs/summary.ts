@@ -1,6 +1,7 @@
 /** The row of a job in the yard, computed from its state. */
 import {
   DEFAULT_POLICY,
+  findLookAt,
   findRest,
   findStanding,
   findSteady,
@@ -24,6 +25,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
   const last = state.isolate.proofs.at(-1);
   const isWaiting = !standing && endsAt !== null && !state.pack.isOnBench;
   const records = state.sweep.sweeps.length > 0 ? recordModules(state, profile, (policy ?? DEFAULT_POLICY).limits) : [];
+  const lookAt = findLookAt(state);
   const rest = closed ? null : findRest(state, (policy ?? DEFAULT_POLICY).limits);
   return {
     jobId,
@@ -43,6 +45,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     proofEndsAt: standing ? new Date(standing.endsAt).toISOString() : null,
     waitEndsAt: isWaiting ? new Date(endsAt).toISOString() : null,
     rest: rest && { since: new Date(rest.since).toISOString(), judgedFrom: new Date(rest.judgedFrom).toISOString() },
+    lookAt: lookAt === null ? null : new Date(lookAt).toISOString(),
     steadyVolt: state.intake.closed ? null : (findSteady({ isolate: state.isolate, pack: state.pack, lastAt: state.lastAt })?.volt ?? null),
     asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,

@@ -78,6 +78,11 @@ export function markOf({ by, at, number }: EventHeader): Mark {
   return { by, at, number };
 }
 
+/** What an act said, with who said it and the command that it can be taken back by. */
+export function keptOf<B extends object>(event: EventHeader & { readonly body: B }): B & Mark & { readonly commandId: string } {
+  return { ...markOf(event), ...event.body, commandId: event.commandId };
+}
+
 interface AnyAct {
   readonly type: string;
   readonly body: unknown;

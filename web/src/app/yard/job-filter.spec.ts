@@ -10,6 +10,7 @@ function job(number: number, change: Partial<JobSummary> = {}): JobSummary {
       lapsedVolt: 0,
       proofEndsAt: null,
       waitEndsAt: null,
+      lookAt: null,
       rest: null,
       asksCosign: false,
       steadyVolt: null,

@@ -13,7 +13,17 @@ const at = '2026-05-04T08:00:00.000Z';
 const jobOf = (jobId: string, number: number, reachableVolt = 0): JobSummary => ({
   ...{ jobId, fold: 1, number, kind: 'wholeRepair', closed: null, closedAt: null, comebackOf: null },
   ...{ vehicleName: '', plate: '', customerName: '', profileId: 'p', profileName: 'P', stage: 'isolate', reachableVolt },
-  ...{ lapsedVolt: 0, proofEndsAt: null, waitEndsAt: null, rest: null, steadyVolt: null, asksCosign: false, behindVolt: 0, highestVolt: 0 },
+  ...{
+    lapsedVolt: 0,
+    proofEndsAt: null,
+    waitEndsAt: null,
+    rest: null,
+    lookAt: null,
+    steadyVolt: null,
+    asksCosign: false,
+    behindVolt: 0,
+    highestVolt: 0,
+  },
   ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, openedAt: at, lastAt: at },
 });
 const changed = (stream: string, position: number): StreamedEvent =>

@@ -98,7 +98,7 @@ export class YardPage {
 
   /** What the job waits for, and until when; null where it waits for nothing. */
   protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
-    if (job.closed !== null) return null;
+    if (job.closed !== null) return job.lookAt === null ? null : lookOf(job.lookAt, this.#link.serverNow());
     const now = this.#link.serverNow();
     if (job.steadyVolt !== null) return { text: `steady at ${job.steadyVolt.toFixed(0)} V: hands off`, isUrgent: true };
     if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
@@ -131,6 +131,14 @@ export class YardPage {
   protected load(): void {
     this.#list.load();
   }
+}
+
+/** The next look at the air path of a vehicle that has left. */
+function lookOf(lookAt: string, now: number): { readonly text: string; readonly isUrgent: boolean } {
+  const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(Date.parse(lookAt));
+  return now > Date.parse(lookAt)
+    ? { text: `air path: due since ${day}`, isUrgent: true }
+    : { text: `air path again ${day}`, isUrgent: false };
 }
 
 function restOf(

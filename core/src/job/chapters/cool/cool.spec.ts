@@ -2,7 +2,7 @@ import { contextOf, profile, Recorder } from '../../../../test/job-fixture.ts';
 import { findPathShare } from '../../../cool/path.ts';
 import { decide } from '../../frame/decide.ts';
 import { isStageDone } from '../../frame/completeness.ts';
-import { compareDamage, findCoolEffect, findCooling, judgeFan, proposeLook } from './view.ts';
+import { compareDamage, findCoolEffect, findCooling, findLookAt, judgeFan, proposeLook } from './view.ts';
 
 const at = (job: Recorder) => findCooling(job.state(), profile);
 /** Grille, duct, fan, gaps, outlet. */
@@ -109,6 +109,13 @@ describe('what it did', () => {
     expect(compareDamage(celsius, celsius)).toMatchObject({ agrees: true, hottest: [13, 14, 15, 16], weakest: [13, 14, 15, 16] });
     expect(compareDamage(celsius, celsius.map((c) => -c))).toMatchObject({ agrees: false }); // prettier-ignore
     expect(compareDamage(celsius, celsius.map((c, i) => (i < 7 ? c : null)))).toBeNull(); // prettier-ignore
+  });
+
+  it('says the day of the next look: half a year on', () => {
+    const job = lookedAt([]);
+    expect(findLookAt(job.state())).toBeNull();
+    job.add({ type: 'look.set', body: { months: 6, uses: [] } });
+    expect(new Date(findLookAt(job.state()) ?? 0).toISOString().slice(0, 10)).toBe('2026-11-03');
   });
 
   it('proposes the next look by what was found and how long after the last cleaning', () => {

@@ -1,5 +1,5 @@
 import { refuse, type Refusal } from '../../../result.ts';
-import { markOf, type DecideContext, type Decided, type EventHeader } from '../chapter.ts';
+import { keptOf, type DecideContext, type Decided } from '../chapter.ts';
 import type { COOL_TRAITS, CoolAct } from './acts.ts';
 import type { CoolState } from './state.ts';
 
@@ -47,8 +47,4 @@ function refusePart(part: number, { profile }: DecideContext): Refusal | null {
   return part < profile.airPath.length
     ? null
     : refuse('unknownName', `The air path has ${profile.airPath.length} parts, none of number ${part}.`, ['body', 'part']);
-}
-
-function keptOf<B extends object>(event: EventHeader & { readonly body: B }) {
-  return { ...markOf(event), ...event.body, commandId: event.commandId };
 }

@@ -171,6 +171,15 @@ export function compareDamage(celsius: readonly number[], weakness: readonly (nu
   return { rank, agrees: rank >= AGREES_FROM, hottest: first((p) => p.c), weakest: first((p) => p.w) };
 }
 
+const DAY_MILLISECOND = 86_400_000;
+const DAYS_IN_MONTH = 30.4375;
+
+/** When it is looked at again, epoch milliseconds; null where nobody said. */
+export function findLookAt({ cool }: CoolScene): number | null {
+  const look = cool.looks.at(-1);
+  return look ? Date.parse(look.at) + look.months * DAYS_IN_MONTH * DAY_MILLISECOND : null;
+}
+
 /** When to look again, by what was found now and what the vehicle carries. */
 export function proposeLook({ foundShare }: Cooling, monthsSinceClean: number | null, uses: readonly Use[]): Interval | null {
   const findings = foundShare === null || monthsSinceClean === null ? [] : [{ monthsSinceClean, blockedShare: foundShare }];

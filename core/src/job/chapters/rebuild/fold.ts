@@ -1,4 +1,4 @@
-import { markOf, type Decided, type EventHeader } from '../chapter.ts';
+import { keptOf, markOf, type Decided } from '../chapter.ts';
 import type { REBUILD_TRAITS, RebuildAct } from './acts.ts';
 import { decideRebuild } from './decide.ts';
 import type { RebuildState } from './state.ts';
@@ -58,7 +58,3 @@ export const rebuild: Decided<RebuildState, RebuildAct, typeof REBUILD_TRAITS> =
     slice.pastes = slice.pastes.filter(isOther);
   },
 };
-
-function keptOf<B extends object>(event: EventHeader & { readonly body: B }) {
-  return { ...markOf(event), ...event.body, commandId: event.commandId };
-}

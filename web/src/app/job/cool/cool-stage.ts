@@ -4,6 +4,7 @@ import {
   compareDamage,
   findCoolEffect,
   findCooling,
+  findLookAt,
   judgeFan,
   proposeLook,
   readDecimal,
@@ -42,7 +43,7 @@ const USE_NAMES: Record<Use, string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [DirtCards, FanForm, FlowDrawing, NzButtonModule, Plot, TextField],
   templateUrl: './cool-stage.html',
-  styleUrl: './cool-stage.less',
+  styleUrls: ['../two-panes.less', './cool-stage.less'],
 })
 export class CoolStage {
   protected readonly log = inject(JobLog);
@@ -114,8 +115,9 @@ export class CoolStage {
   });
   protected readonly lookDay = computed(() => this.#dayIn(this.proposal()?.monthsToNext ?? 3));
   protected readonly setDay = computed(() => {
-    const look = this.cooling()?.look;
-    return look ? dayAfter(Date.parse(look.at), look.months) : '';
+    const state = this.log.state();
+    const at = state && findLookAt(state);
+    return at ? dayOf(at) : '';
   });
 
   protected see(part: AirPart, blockedShare: number): void {
@@ -154,12 +156,10 @@ export class CoolStage {
   }
 
   #dayIn(months: number): string {
-    return dayAfter(this.#link.serverNow(), months);
+    return dayOf(this.#link.serverNow() + months * 30.4375 * 86_400_000);
   }
 }
 
-/** A day so many months on, whole days. */
-function dayAfter(from: number, months: number): string {
-  const day = new Date(from + months * 30.4375 * 86_400_000);
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(day);
+function dayOf(at: number): string {
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(at);
 }

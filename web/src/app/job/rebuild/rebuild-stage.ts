@@ -76,7 +76,7 @@ const LONGEST_LABEL = 7;
     ...[StackPanel, SurveyPanel, TorquePanel],
   ],
   templateUrl: './rebuild-stage.html',
-  styleUrl: './rebuild-stage.less',
+  styleUrls: ['../two-panes.less', './rebuild-stage.less'],
 })
 export class RebuildStage {
   protected readonly log = inject(JobLog);
