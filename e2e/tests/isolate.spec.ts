@@ -149,6 +149,7 @@ test('E: the plug opens nothing, the line stays where it was, and a stuck contac
   const page = await context.newPage();
   await signIn(page, 'om', server.url);
   await page.goto('/job/demo-plover/isolate');
+  await expect(reach(page)).toContainText('V behind covers');
   const before = await reach(page).innerText();
   await goDown(page);
   await expect(page.getByText(/The signal plug is out, and 269 V still stand between the ends of the string/)).toBeVisible();
