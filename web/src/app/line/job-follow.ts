@@ -19,6 +19,8 @@ export type JobPhase = 'loading' | 'ready' | 'missing' | 'unreachable' | 'tooOld
 
 /** So long the stream may take to bring what the server filled in of an own act. */
 const OWN_MILLISECOND = 1000;
+/** Verdicts hang on the policy, which is fetched with the job: of these the event alone is not enough, whoever's it is. */
+const NEEDS_MORE: ReadonlySet<string> = new Set(['policy.adopted']);
 /** Epoch of a job that no log holds yet. */
 const BEGUN_HERE = '';
 
@@ -264,7 +266,12 @@ export class JobFollow {
       const { head } = this.#kept()?.state ?? { head: 0 };
       const own = this.eventOf(act);
       // what the server fills in, and what the act means besides, stands in the events alone
-      const isWhole = own !== null && kept.first === kept.last && kept.first === head + 1 && ACT_TRAITS[own.type].serverFills.length === 0;
+      const isWhole =
+        own !== null &&
+        !NEEDS_MORE.has(own.type) &&
+        kept.first === kept.last &&
+        kept.first === head + 1 &&
+        ACT_TRAITS[own.type].serverFills.length === 0;
       if (isWhole) this.#fold([{ ...own, number: kept.first, at: kept.at }]);
     }
     const last = Math.max(...acts.map((a) => a.kept.last));
@@ -282,9 +289,7 @@ export class JobFollow {
     }
     const event = read.value;
     const kept = this.#kept();
-    // verdicts hang on the policy, which is fetched with the job
-    if (!kept || kept.epoch === BEGUN_HERE || event.number > kept.state.head + 1 || event.type === 'policy.adopted')
-      this.#want(event.number);
+    if (!kept || kept.epoch === BEGUN_HERE || event.number > kept.state.head + 1 || NEEDS_MORE.has(event.type)) this.#want(event.number);
     else this.#fold([event]);
   }
 

@@ -273,6 +273,19 @@ describe('an open job', () => {
     expect(log.pendingCount()).toBe(0);
   });
 
+  it('judges by the limits that it adopted itself, also where the answer comes before the event', async () => {
+    const { server, log, wait, keep } = setUp();
+    await log.open('j');
+    const adopted: Act = { type: 'policy.adopted', body: { policyVersion: 2 } };
+    wait(adopted, 'w1');
+    server.events.push(event(2, adopted));
+    keep(2);
+    // never the new version by the old numbers: both come together, with the job
+    expect(log.kept()?.state.policyVersion).not.toBe(2);
+    await until(() => log.kept()?.state.policyVersion === 2);
+    expect(server.asked).toContain('/api/policies/2');
+  });
+
   it('opens from this device when the server is away, and catches up when it is back', async () => {
     const first = setUp();
     await first.log.open('j');
