@@ -16,7 +16,7 @@ async function takeAllOff(page: Page): Promise<void> {
   while ((await off.count()) > 0) {
     const before = await off.count();
     await off.first().click();
-    // a piece that parts what others part as well takes them along
+    // the last count may still be on its way to the screen
     await expect.poll(() => off.count()).toBeLessThan(before);
   }
 }
