@@ -165,7 +165,7 @@ export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapt
 export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
-export { PASTE_PATTERNS, SENSOR_SCHOOLS, TOOL_READS } from './job/chapters/rebuild/acts.ts';
+export { TOOL_READS } from './job/chapters/rebuild/acts.ts';
 export type { BarsReadied, Setting } from './job/chapters/rebuild/state.ts';
 export {
   findBarsReady,
@@ -199,6 +199,7 @@ export {
   findCoolEffect,
   findCooling,
   findLookAt,
+  lookAfter,
   judgeFan,
   proposeLook,
   USUAL_BASIS,

@@ -49,7 +49,13 @@ export function orderBars(input: BarsOrderInput): Result<BarsOrder> {
       seen.add(link);
     }
   const micro = volts.map((v) => Math.round(v * MICRO));
-  const highest = (on: Iterable<number>): number => findHighest(micro, new Set([...closed, ...on]));
+  const joined = new Uint8Array(volts.length);
+  for (const link of closed) joined[link] = 1;
+  const highest = (on: Iterable<number>): number => {
+    const here = joined.slice();
+    for (const link of on) here[link] = 1;
+    return findHighest(micro, here);
+  };
   const limit = limitVolt * MICRO;
   const order = acts.length <= MOST_WEIGHED ? weighAll(acts, highest, limit) : growLeast(acts, highest);
   const on: number[] = [];
@@ -66,12 +72,12 @@ export function orderBars(input: BarsOrderInput): Result<BarsOrder> {
 }
 
 /** The highest sum of a run of modules joined by these links. */
-function findHighest(micro: readonly number[], on: ReadonlySet<number>): number {
+function findHighest(micro: readonly number[], joined: Uint8Array): number {
   let [highest, sum] = [0, 0];
   for (const [i, volt] of micro.entries()) {
     sum += volt;
     highest = Math.max(highest, sum);
-    if (!on.has(i + 1)) sum = 0;
+    if (joined[i + 1] !== 1) sum = 0;
   }
   return highest;
 }

@@ -74,6 +74,9 @@ export const wayUpStepSchema = z.strictObject({
 });
 export type WayUpStep = z.infer<typeof wayUpStepSchema>;
 
+/** How paste is laid under a module. */
+export const PASTE_PATTERNS = ['lines', 'cross', 'dots', 'sheet'] as const;
+
 /** A loop of coolant and the paste under modules that lie on a cold plate. */
 export const coolantSchema = z.strictObject({
   /** Air or nitrogen in the empty loop while it is watched for a leak. */
@@ -85,7 +88,7 @@ export const coolantSchema = z.strictObject({
     areaSquareCentimetre: z.number().positive().max(1e5),
     thicknessMillimetre: z.number().positive().max(10),
     gramPerCubicCentimetre: z.number().positive().max(20),
-    pattern: z.enum(['lines', 'cross', 'dots', 'sheet']),
+    pattern: z.enum(PASTE_PATTERNS),
   }),
 });
 export type Coolant = z.infer<typeof coolantSchema>;

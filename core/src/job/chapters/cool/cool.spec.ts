@@ -1,4 +1,4 @@
-import { contextOf, profile, Recorder } from '../../../../test/job-fixture.ts';
+import { contextOf, profile, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
 import { findPathShare } from '../../../cool/path.ts';
 import { decide } from '../../frame/decide.ts';
 import { isStageDone } from '../../frame/completeness.ts';
@@ -102,6 +102,15 @@ describe('what it did', () => {
     job.add({ type: 'air.found', body: { part: 2, when: 'after', blockedShare: 0, note: '' } });
     const after = findCoolEffect(at(job), profile);
     expect(after?.now.moduleCelsius[13]).toBeCloseTo(after?.clean.moduleCelsius[13] ?? 0, 9);
+  });
+
+  it('tells nothing of air where coolant does it, and asks all else the same', () => {
+    const pack = shippedProfile('spoonbill-16');
+    const job = new Recorder(pack).open();
+    for (const part of pack.airPath.keys()) job.add({ type: 'air.found', body: { part, when: 'asFound', blockedShare: 0.1, note: '' } });
+    const cooling = findCooling(job.state(), pack);
+    expect(findCoolEffect(cooling, pack)).toBeNull();
+    expect(cooling).toMatchObject({ foundShare: expect.any(Number), next: 'say whether the cooling answers the damage' });
   });
 
   it('agrees with the damage where the hottest are the weakest, and not where they are not', () => {

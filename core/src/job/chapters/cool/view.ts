@@ -121,13 +121,14 @@ export interface CoolEffect {
   readonly ageingFactor: number;
 }
 
-/** What it did: airflow and temperatures clean, as found and now; null before every part was looked at. */
+/** What it did: airflow and temperatures clean, as found and now; null before every part was looked at, and where coolant does it. */
 export function findCoolEffect(
   { foundShare, nowShare }: Cooling,
-  { moduleCount, heatWeights }: Profile,
+  { moduleCount, heatWeights, coolant }: Profile,
   basis = USUAL_BASIS,
 ): CoolEffect | null {
-  if (foundShare === null || nowShare === null) return null;
+  // what air does is told of packs that air cools
+  if (foundShare === null || nowShare === null || coolant !== null) return null;
   const at = (blockedShare: number): CoolStack | null => {
     const stack = findCoolStack({
       ...{ modules: moduleCount, wattsPerModule: basis.wattsPerModule, weights: heatWeights, inletCelsius: basis.cabinCelsius },
@@ -177,7 +178,12 @@ const DAYS_IN_MONTH = 30.4375;
 /** When it is looked at again, epoch milliseconds; null where nobody said. */
 export function findLookAt({ cool }: CoolScene): number | null {
   const look = cool.looks.at(-1);
-  return look ? Date.parse(look.at) + look.months * DAYS_IN_MONTH * DAY_MILLISECOND : null;
+  return look ? lookAfter(Date.parse(look.at), look.months) : null;
+}
+
+/** So many months, whole or not, after a time in epoch milliseconds. */
+export function lookAfter(from: number, months: number): number {
+  return from + months * DAYS_IN_MONTH * DAY_MILLISECOND;
 }
 
 /** When to look again, by what was found now and what the vehicle carries. */

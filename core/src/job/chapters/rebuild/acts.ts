@@ -1,7 +1,7 @@
 /** Acts of putting the pack together that no fact and no count tells: torque, and what is looked at on the way. */
 import * as z from 'zod';
 import { fact, permit, type Trait } from '../chapter.ts';
-import { LOOKS, SIDES_UP } from '../../../pack/way-up.ts';
+import { LOOKS, PASTE_PATTERNS, SIDES_UP } from '../../../pack/way-up.ts';
 import { idSchema, text } from '../words.ts';
 
 /** How a tool tells that it is there: it clicks and gives no figure, or it shows one. */
@@ -77,7 +77,6 @@ export const leakSchema = z.strictObject({
     .max(200),
 });
 
-export const PASTE_PATTERNS = ['lines', 'cross', 'dots', 'sheet'] as const;
 /** Paste as it was weighed onto the plate under some places. */
 export const pasteSchema = z
   .strictObject({ from: place, to: place, gram: z.number().positive().max(100_000), pattern: z.enum(PASTE_PATTERNS) })

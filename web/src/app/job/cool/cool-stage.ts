@@ -6,6 +6,7 @@ import {
   findCooling,
   findLookAt,
   judgeFan,
+  lookAfter,
   proposeLook,
   readDecimal,
   USES,
@@ -50,6 +51,7 @@ export class CoolStage {
   readonly #link = inject(Link);
   protected readonly schools = CLEANING_SCHOOLS.map((id) => ({ id, ...SCHOOLS[id] }));
   protected readonly uses = USES.map((id) => ({ id, name: USE_NAMES[id] }));
+  protected readonly schoolNames = SCHOOLS;
   protected readonly judgeFan = judgeFan;
 
   protected readonly cooling = computed(() => {
@@ -107,11 +109,16 @@ export class CoolStage {
 
   protected readonly months = signal('');
   protected readonly carries = linkedSignal<ReadonlySet<Use>>(() => new Set(this.cooling()?.look?.uses ?? []));
+  readonly #since = computed(() => (this.months().trim() === '' ? null : readDecimal(this.months())));
+  protected readonly monthsFault = computed(() => {
+    const since = this.#since();
+    if (since?.kind === 'refused') return since.message;
+    return since && (since.value < 0 || since.value > 600) ? 'Months from 0 to 600.' : '';
+  });
   protected readonly proposal = computed(() => {
-    const cooling = this.cooling();
-    const read = readDecimal(this.months());
-    const since = this.months().trim() === '' || read.kind === 'refused' || read.value < 0 ? null : read.value;
-    return cooling && proposeLook(cooling, since, [...this.carries()]);
+    const [cooling, since] = [this.cooling(), this.#since()];
+    if (!cooling || this.monthsFault() !== '') return null;
+    return proposeLook(cooling, since?.kind === 'answer' ? since.value : null, [...this.carries()]);
   });
   protected readonly lookDay = computed(() => this.#dayIn(this.proposal()?.monthsToNext ?? 3));
   protected readonly setDay = computed(() => {
@@ -156,7 +163,7 @@ export class CoolStage {
   }
 
   #dayIn(months: number): string {
-    return dayOf(this.#link.serverNow() + months * 30.4375 * 86_400_000);
+    return dayOf(lookAfter(this.#link.serverNow(), months));
   }
 }
 

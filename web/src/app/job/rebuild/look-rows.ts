@@ -12,32 +12,21 @@ import { JobLog } from '../../line/job-log.ts';
         @let picture = pictures[seen.check];
         <li [class.is-bad]="seen.isGood === false">
           <span>{{ names[seen.check] }}</span>
-          <button
-            type="button"
-            [class.is-on]="seen.isGood === true"
-            [attr.aria-pressed]="seen.isGood === true"
-            [attr.aria-label]="names[seen.check] + ': yes'"
-            (click)="say(seen.check, true)"
-          >
-            <svg viewBox="0 0 72 40" aria-hidden="true">
-              <path [attr.d]="picture.common" />
-              <path class="own" [attr.d]="picture.good" />
-            </svg>
-            yes
-          </button>
-          <button
-            type="button"
-            [class.is-on]="seen.isGood === false"
-            [attr.aria-pressed]="seen.isGood === false"
-            [attr.aria-label]="names[seen.check] + ': no'"
-            (click)="say(seen.check, false)"
-          >
-            <svg viewBox="0 0 72 40" aria-hidden="true">
-              <path [attr.d]="picture.common" />
-              <path class="own" [attr.d]="picture.bad" />
-            </svg>
-            no
-          </button>
+          @for (way of ways; track way.word) {
+            <button
+              type="button"
+              [class.is-on]="seen.isGood === way.isGood"
+              [attr.aria-pressed]="seen.isGood === way.isGood"
+              [attr.aria-label]="names[seen.check] + ': ' + way.word"
+              (click)="say(seen.check, way.isGood)"
+            >
+              <svg viewBox="0 0 72 40" aria-hidden="true">
+                <path [attr.d]="picture.common" />
+                <path class="own" [attr.d]="way.isGood ? picture.good : picture.bad" />
+              </svg>
+              {{ way.word }}
+            </button>
+          }
         </li>
       }
     </ul>
@@ -91,6 +80,10 @@ export class LookRows {
   readonly checks = input.required<RebuildStep['checks']>();
 
   readonly #log = inject(JobLog);
+  protected readonly ways = [
+    { word: 'yes', isGood: true },
+    { word: 'no', isGood: false },
+  ] as const;
   protected readonly names = LOOK_NAMES;
   protected readonly pictures = LOOK_PICTURES;
 
