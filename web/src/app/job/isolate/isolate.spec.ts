@@ -176,6 +176,20 @@ describe('the proof', () => {
     ]);
   });
 
+  it('stays at the point that was picked while acts of others come in', async () => {
+    const { fixture, element } = await panel(jobOf(), START);
+    const points = () => [
+      { at: 'carSide', label: 'posts' },
+      { at: 'moduleSide', label: 'module side' },
+    ];
+    fixture.componentRef.setInput('points', points());
+    await fixture.whenStable();
+    button(element, 'module side').click();
+    fixture.componentRef.setInput('points', points());
+    await fixture.whenStable();
+    expect(button(element, 'module side').getAttribute('aria-pressed')).toBe('true');
+  });
+
   it('keeps what is typed for the entry that is next, a comma like a point, and nothing on an empty Enter', async () => {
     const { fixture, element, acts } = await panel(jobOf(started), START + 2000);
     const box = element.querySelector<HTMLInputElement>('.entry input');

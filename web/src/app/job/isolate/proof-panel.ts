@@ -71,8 +71,8 @@ export class ProofPanel {
   protected readonly isMeasuring = signal(false);
   protected readonly wantsNew = signal(false);
 
-  /** Which of the points is proven next. */
-  protected readonly pointAt = linkedSignal(() => this.points()[0]?.at ?? 'carSide');
+  /** Which of the points is proven next; stays as picked while acts come in. */
+  protected readonly pointAt = linkedSignal(computed(() => this.points()[0]?.at ?? 'carSide'));
   protected readonly heading = computed(() => this.proof()?.point.label ?? this.#pointOf().label);
   readonly #pointOf = computed((): Point => this.points().find((p) => p.at === this.pointAt()) ?? (this.points()[0] as Point));
   protected readonly proof = computed(() => this.isolation().proof);

@@ -96,7 +96,8 @@ export class PastePanel {
   protected readonly paths = PATHS;
   protected readonly names: Record<Pattern, string> = { lines: 'lines', cross: 'cross', dots: 'dots', sheet: 'whole sheet' };
   protected readonly patterns = choicesOf(this.names);
-  protected readonly pattern = linkedSignal(() => this.coolant().paste.pattern);
+  /** By its value: stays as picked while acts come in. */
+  protected readonly pattern = linkedSignal(computed(() => this.coolant().paste.pattern));
   /** Places that wait for paste, or for another amount of it. */
   readonly #waiting = computed(() => [...this.need().missing, ...this.need().wrong].sort((a, b) => a - b));
   readonly #first = computed(() => this.#waiting()[0] ?? this.need().places[0] ?? 1);

@@ -1,14 +1,17 @@
-import { inputBinding, signal, type Type } from '@angular/core';
+import { inputBinding, isSignal, signal, type Type } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { StockRow } from '@estuarine/contract';
-import { findBarsReady, findHalves, fold, type Act } from '@estuarine/core';
+import { findBarsReady, findHalves, findTorqueGroup, fold, type Act } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { JobLog } from '../../line/job-log.ts';
+import { KnownAnswers } from '../../line/known-answers.ts';
 import { BarsPanel } from './bars-panel.ts';
 import { HalvesPanel } from './halves-panel.ts';
 import { suggestInstead, whyNotLay } from './instead.ts';
+import { PastePanel } from './paste-panel.ts';
 import { SurveyPanel } from './survey-panel.ts';
+import { TorquePanel } from './torque-panel.ts';
 
 const profile = testProfile();
 const START = Date.UTC(2026, 4, 4, 8);
@@ -20,17 +23,25 @@ function stateOf(...acts: Act[]) {
   );
 }
 
+/** A component with these inputs; one that is a signal may be given anew. */
 async function show(component: Type<unknown>, inputs: Record<string, unknown>) {
   const taken: Act[] = [];
   const log = {
     profile: signal(profile),
+    state: signal(null),
     act: (act: Act) => {
       taken.push(act);
       return Promise.resolve('c');
     },
   };
-  TestBed.configureTestingModule({ providers: [{ provide: JobLog, useValue: log }] });
-  const bindings = Object.entries(inputs).map(([name, value]) => inputBinding(name, () => value));
+  const none = { ask: () => Promise.resolve({ kind: 'none', value: undefined }) };
+  TestBed.configureTestingModule({
+    providers: [
+      { provide: JobLog, useValue: log },
+      { provide: KnownAnswers, useValue: none },
+    ],
+  });
+  const bindings = Object.entries(inputs).map(([name, value]) => inputBinding(name, isSignal(value) ? value : () => value));
   const fixture = TestBed.createComponent(component, { bindings });
   await fixture.whenStable();
   const element = fixture.nativeElement as HTMLElement;
@@ -45,8 +56,40 @@ async function show(component: Type<unknown>, inputs: Record<string, unknown>) {
     field.dispatchEvent(new Event('input'));
     await fixture.whenStable();
   };
-  return { element, taken, press, type };
+  const pick = async (label: string, choice: string) => {
+    const field = [...element.querySelectorAll('label')].find((l) => l.textContent.includes(label))?.querySelector('select');
+    if (!field) throw new Error(label);
+    field.selectedIndex = [...field.options].findIndex((o) => o.text === choice);
+    field.dispatchEvent(new Event('change'));
+    await fixture.whenStable();
+    return () => field.selectedOptions[0]?.text;
+  };
+  return { element, taken, press, type, pick, settle: () => fixture.whenStable() };
 }
+
+describe('what a person picked stays while acts of others come in', () => {
+  it('how the torque tool reads', async () => {
+    const part = profile.parts.find((p) => p.torque);
+    if (!part) throw new Error('no part with a torque');
+    const group = signal(findTorqueGroup(part, stateOf(), profile));
+    const { pick, settle } = await show(TorquePanel, { group, isOn: true });
+    const picked = await pick('The tool', 'shows a figure');
+    group.set({ ...group() });
+    await settle();
+    expect(picked()).toBe('shows a figure');
+  });
+
+  it('in which pattern the paste lies', async () => {
+    const paste = { areaSquareCentimetre: 90, thicknessMillimetre: 0.3, gramPerCubicCentimetre: 2.5, pattern: 'lines' };
+    const coolant = signal({ paste });
+    const need = { gram: 6.8, leastGram: 6, mostGram: 9, places: [1, 2], missing: [1, 2], wrong: [], fault: null };
+    const { pick, settle } = await show(PastePanel, { coolant, need });
+    const picked = await pick('Pattern', 'cross');
+    coolant.set({ paste: { ...paste } });
+    await settle();
+    expect(picked()).toBe('cross');
+  });
+});
 
 it('keeps bars as new in one press, and says of wet ones why they wait', async () => {
   const fresh = await show(BarsPanel, { sets: findBarsReady(stateOf(), profile) });

@@ -58,12 +58,15 @@ export class TorquePanel {
   protected readonly units = choicesOf<TorqueUnit>({ Nm: 'N·m', lbfin: 'lbf·in', lbfft: 'lbf·ft' });
   protected readonly readsChoices = choicesOf({ click: 'clicks, no figure', figure: 'shows a figure' });
   protected readonly show = showTorque;
-  /** By value: the group is a new object with every act that comes in, also from others. */
+  // each by way of its value: the group is a new object with every act that comes in, also from others,
+  // and what a person picked meanwhile stays
   readonly #settingId = computed(() => this.group().setting?.settingId ?? null);
   readonly #nextSeat = computed(() => this.group().next?.seat ?? 1);
   protected readonly isSetting = linkedSignal(() => this.#settingId() === null);
-  protected readonly toolId = linkedSignal(() => this.group().setting?.toolId ?? this.tools().find((t) => t.why === null)?.id ?? '');
-  protected readonly reads = linkedSignal(() => this.group().setting?.reads ?? ('click' as const));
+  protected readonly toolId = linkedSignal(
+    computed(() => this.group().setting?.toolId ?? this.tools().find((t) => t.why === null)?.id ?? ''),
+  );
+  protected readonly reads = linkedSignal(computed(() => this.group().setting?.reads ?? ('click' as const)));
   protected readonly unit = signal<TorqueUnit>('Nm');
   protected readonly text = signal('');
   protected readonly figure = signal('');
