@@ -16,7 +16,8 @@ export default defineConfig({
   fullyParallel: false,
   workers: urls.length,
   retries: 0,
-  timeout: 90_000,
+  // a whole walk takes some twenty seconds on a quiet machine, and ten times that on a busy one
+  timeout: 180_000,
   expect: { timeout: 15_000 },
   reporter: [['line'], ['json', { outputFile: 'out/results.json' }]],
   use: {

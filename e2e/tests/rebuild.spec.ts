@@ -76,7 +76,6 @@ const look = (page: Page, name: string) => page.getByRole('button', { name: `${n
 test('A: a turned module, a frame held wrong, a slip of the unit, every nut twice, halves, covers and lid on, and all there after a reload', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await signIn(page);
   await page.goto('/job/demo-lapwing/rebuild');
   const wrong = page.getByRole('alert').filter({ hasText: 'lies end for end' });
@@ -167,7 +166,6 @@ test('a nut that was forgotten and one that slipped stand out, and the slip is t
 });
 
 test('C: three bays, a module turned, sensors before bars, a frame tried a place off, a nut forgotten, eyelets last', async ({ page }) => {
-  test.setTimeout(180_000);
   await signIn(page);
   const swap = (ids: string[]) => ids.map((id, i) => (i === 11 ? (ids[12] ?? id) : i === 12 ? (ids[11] ?? id) : id));
   await openOnBench(page, 'turnstone-30', `RC-${Date.now()}`, swap);
@@ -238,7 +236,6 @@ test('C: three bays, a module turned, sensors before bars, a frame tried a place
 test('H: a loop that leaks, then holds, paste by weight, bars one by one, a slip of the unit told from the figure, a joint that stands out', async ({
   page,
 }) => {
-  test.setTimeout(180_000);
   await signIn(page);
   await openOnBench(page, 'spoonbill-16', `RH-${Date.now()}`, (ids) => ids);
   await look(page, 'quick joints clicked and dry');

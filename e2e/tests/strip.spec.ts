@@ -40,7 +40,6 @@ for (const [profile, label, seatBolts] of [
   test(`${profile}: from the proof to numbered modules, with one part more, one missing, a photograph, and a reload in the middle`, async ({
     browser,
   }) => {
-    test.setTimeout(90_000);
     const context = await browser.newContext({ baseURL: server.url });
     const page = await context.newPage();
     await signIn(page, 'om', server.url);
