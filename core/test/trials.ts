@@ -248,7 +248,10 @@ export class Workshop {
         return;
       }
       case 4: {
-        this.#fact(device, { kind: 'covers', areOff: flip }, { kind: 'covers', areOff: flip });
+        const ofCovers = parts.flatMap((p) => p.effects).flatMap((e) => (e.kind === 'bares' && e.over ? [e.over] : []));
+        const sides = [...frames.map((f) => f.links), ...ofCovers];
+        const over = sides.length > 0 && this.#chance(0.5) ? [...this.#pick(sides)] : undefined;
+        this.#fact(device, { kind: 'covers', areOff: flip, over }, { kind: 'covers', areOff: flip, ...(over && { over }) });
         return;
       }
       case 5: {

@@ -13,7 +13,8 @@ export type Deed =
   | { kind: 'pack'; isOnBench: boolean }
   | { kind: 'relays'; areOut: boolean }
   | { kind: 'case'; isOpen: boolean }
-  | { kind: 'covers'; areOff: boolean }
+  /** `over`: joints, k from the plus of module k to the minus of the next; every one where it is left out. */
+  | { kind: 'covers'; areOff: boolean; over?: readonly number[] }
   | { kind: 'harness'; isOut: boolean }
   | { kind: 'links'; links: readonly number[]; areOpen: boolean }
   | { kind: 'charger'; volt: number | null }
@@ -44,7 +45,8 @@ interface Bench {
   isOnBench: boolean;
   areRelaysOut: boolean;
   isCaseOpen: boolean;
-  areCoversOff: boolean;
+  /** Joints under no cover. */
+  uncovered: Set<number>;
   isHarnessOut: boolean;
   open: Set<number>;
   charger: number | null;
@@ -77,7 +79,7 @@ function replay(profile: Profile, hidden: Hidden, moduleIds: readonly string[], 
       isOnBench: false,
       areRelaysOut: false,
     },
-    ...{ isCaseOpen: false, areCoversOff: false, isHarnessOut: false, open: new Set(), charger: null },
+    ...{ isCaseOpen: false, uncovered: new Set(), isHarnessOut: false, open: new Set(), charger: null },
     ...{ volts: new Map(hidden.moduleVolts), at: [...moduleIds], pieces: new Map() },
   };
   for (const deed of deeds) doIt(bench, deed, profile, hidden);
@@ -115,8 +117,13 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       movePieces(bench, profile, deed.isOpen, (e) => e.kind === 'bares' && e.what === 'case');
       return;
     case 'covers':
-      bench.areCoversOff = deed.areOff;
-      movePieces(bench, profile, deed.areOff, (e) => e.kind === 'bares' && e.what === 'covers');
+      uncover(bench, profile, deed.areOff, deed.over);
+      movePieces(
+        bench,
+        profile,
+        deed.areOff,
+        (e) => e.kind === 'bares' && e.what === 'covers' && (!deed.over || (e.over?.every((k) => deed.over?.includes(k)) ?? false)),
+      );
       return;
     case 'harness':
       bench.isHarnessOut = deed.isOut;
@@ -185,6 +192,14 @@ function movePieces(
   for (const part of profile.parts) if (part.effects.some(isMeant)) bench.pieces.set(part.id, isOff ? (part.count ?? 0) : 0);
 }
 
+function uncover({ uncovered }: Bench, { moduleCount }: Profile, areOff: boolean, over?: readonly number[]): void {
+  for (let k = 0; k <= moduleCount; k++) {
+    if (over && !over.includes(k)) continue;
+    if (areOff) uncovered.add(k);
+    else uncovered.delete(k);
+  }
+}
+
 /** What pieces off or back do to the pack, by the plain sense of the profile's words. */
 function settleParts(bench: Bench, partId: string, profile: Profile): void {
   const part = profile.parts.find((p) => p.id === partId);
@@ -200,7 +215,7 @@ function settleParts(bench: Bench, partId: string, profile: Profile): void {
         bench.cables = !isAnyOff ? 'closed' : bench.cables === 'insulated' ? 'insulated' : 'open';
       }
       if (effect.what === 'case') bench.isCaseOpen = isAnyOff;
-      if (effect.what === 'covers') bench.areCoversOff = isAnyOff;
+      if (effect.what === 'covers') uncover(bench, profile, isAnyOff, effect.over);
       if (effect.what === 'outletPosts') bench.outlets = isAnyOff ? 'bare' : 'capped';
     }
     if (effect.kind === 'partsHarness') bench.isHarnessOut = areAllOff;
@@ -272,7 +287,11 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
   if (bench.charger !== null) tie(minus(1), plus(n), bench.charger);
   settle();
   const bare = new Set<number>();
-  if (bench.isCaseOpen && bench.areCoversOff) for (let i = 0; i < 2 * n; i++) bare.add(i);
+  if (bench.isCaseOpen)
+    for (const k of bench.uncovered) {
+      if (k > 0) bare.add(plus(k));
+      if (k < n) bare.add(minus(k + 1));
+    }
   // on the bench they are bare until they are capped, whatever was said of the cables
   if (bench.outlets === 'bare' || (bench.isOnBench && bench.outlets !== 'capped')) for (const post of [outPlus, outMinus]) bare.add(post);
   if (!bench.isOnBench && bench.cables === 'open') for (const post of [carPlus, carMinus]) bare.add(post);

@@ -37,7 +37,9 @@ export type Effect =
   | { readonly kind: 'stowed'; readonly what: 'key' | 'plug'; readonly custody: string }
   | { readonly kind: 'bared'; readonly what: 'carSide'; readonly how: CarSide }
   | { readonly kind: 'bared'; readonly what: 'outletPosts'; readonly are: Outlets }
-  | { readonly kind: 'bared'; readonly what: 'case' | 'covers'; readonly isBare: boolean }
+  | { readonly kind: 'bared'; readonly what: 'case'; readonly isBare: boolean }
+  /** Of these joints of the string, ascending. */
+  | { readonly kind: 'bared'; readonly what: 'covers'; readonly isBare: boolean; readonly joints: readonly number[] }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'links'; readonly links: readonly Join[] }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'harness' }
   | { readonly kind: 'parted' | 'joined'; readonly what: 'contactors'; readonly are: Contactors }
@@ -80,7 +82,8 @@ export const packStateSchema = z.strictObject({
   contactors: z.enum(CONTACTORS),
   isOnBench: z.boolean(),
   isCaseOpen: z.boolean(),
-  areCoversOff: z.boolean(),
+  /** Joints of the string whose terminal covers are off, ascending; see `jointsOf`. */
+  bareJoints: z.array(z.number()).readonly(),
   isHarnessUnplugged: z.boolean(),
   /** Posts that are joined, in string order. */
   joins: z.array(joinSchema).readonly(),
@@ -105,7 +108,7 @@ export function wholePack(profile: StringPlan): PackState {
     contactors: 'unknown',
     isOnBench: false,
     isCaseOpen: false,
-    areCoversOff: false,
+    bareJoints: [],
     isHarnessUnplugged: false,
     joins: joinsOfWhole(profile),
     chargerVolt: null,
@@ -151,8 +154,13 @@ function applyBaring(pack: PackState, effect: Extract<Effect, { kind: 'bared' }>
     case 'case':
       return { ...pack, isCaseOpen: effect.isBare };
     case 'covers':
-      return { ...pack, areCoversOff: effect.isBare };
+      return { ...pack, bareJoints: withJoints(pack.bareJoints, effect.joints, effect.isBare) };
   }
+}
+
+function withJoints(bare: readonly number[], joints: readonly number[], areBare: boolean): number[] {
+  const rest = bare.filter((k) => !joints.includes(k));
+  return areBare ? [...rest, ...joints].sort((a, b) => a - b) : rest;
 }
 
 function applyTouch(pack: PackState, effect: Extract<Effect, { kind: 'touched' }>): PackState {

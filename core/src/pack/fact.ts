@@ -4,9 +4,10 @@
  */
 import * as z from 'zod';
 import { applyEffect, CAR_SIDES, CONTACTORS, type Effect, type PackState } from './effect.ts';
-import { joinOfLink, linksOf, type StringPlan } from './join.ts';
+import { joinOfLink, jointsOf, linksOf, type StringPlan } from './join.ts';
 
 const link = z.int().min(1).max(199);
+const joint = z.int().min(0).max(200);
 /** Who or what holds it: a pocket, a lock box. */
 const custody = z.string().trim().min(1).max(80).optional();
 
@@ -25,7 +26,8 @@ export const factSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('contactors'), are: z.enum(CONTACTORS) }),
   z.strictObject({ kind: z.literal('pack'), isOnBench: z.boolean() }),
   z.strictObject({ kind: z.literal('case'), isOpen: z.boolean() }),
-  z.strictObject({ kind: z.literal('covers'), areOff: z.boolean() }),
+  /** `over`: joints that they lie over, as numbered by `jointsOf`; every one where it is left out. */
+  z.strictObject({ kind: z.literal('covers'), areOff: z.boolean(), over: z.array(joint).min(1).max(201).optional() }),
   z.strictObject({ kind: z.literal('harness'), isUnplugged: z.boolean() }),
   /** A bus-bar frame with all its links. */
   z.strictObject({ kind: z.literal('frame'), frame: z.string().min(1).max(60), isOff: z.boolean() }),
@@ -78,7 +80,7 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
     case 'case':
       return [{ kind: 'bared', what: 'case', isBare: fact.isOpen }];
     case 'covers':
-      return [{ kind: 'bared', what: 'covers', isBare: fact.areOff }];
+      return coversMoved(fact, profile);
     case 'harness':
       return [{ kind: fact.isUnplugged ? 'parted' : 'joined', what: 'harness' }];
     case 'frame': {
@@ -96,6 +98,11 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
     case 'charged':
       return [{ kind: 'charged', by: 'said' }];
   }
+}
+
+function coversMoved({ areOff, over }: Extract<Fact, { kind: 'covers' }>, profile: StringPlan): Effect[] {
+  const joints = jointsOf(profile).filter((k) => !over || over.includes(k));
+  return joints.length === 0 ? [] : [{ kind: 'bared', what: 'covers', isBare: areOff, joints }];
 }
 
 /**

@@ -16,7 +16,8 @@ export interface Hazards {
   readonly areOutletPostsUncapped: boolean;
   readonly mayContactorsBeShut: boolean;
   readonly isCaseOpen: boolean;
-  readonly areCoversOff: boolean;
+  /** Joints of the string that no cover lies over, ascending. */
+  readonly bareJoints: readonly number[];
   /** Plugged in, the sense harness ties the parts of the string; out, it leaves its taps on bare pins. */
   readonly mayHarnessTie: boolean;
   readonly areHarnessPinsBare: boolean;
@@ -35,7 +36,7 @@ export function hazardsOf(pack: PackState): Hazards {
     areOutletPostsUncapped: pack.outletPosts !== 'capped',
     mayContactorsBeShut: pack.contactors !== 'takenOut',
     isCaseOpen: pack.isCaseOpen,
-    areCoversOff: pack.areCoversOff,
+    bareJoints: pack.bareJoints,
     mayHarnessTie: !pack.isHarnessUnplugged,
     areHarnessPinsBare: pack.isHarnessUnplugged,
     openLinks: listOpenLinks(pack.joins, pack.places.length),
@@ -56,7 +57,7 @@ export function joinHazards(a: Hazards, b: Hazards): Hazards {
     areOutletPostsUncapped: a.areOutletPostsUncapped || b.areOutletPostsUncapped,
     mayContactorsBeShut: a.mayContactorsBeShut || b.mayContactorsBeShut,
     isCaseOpen: a.isCaseOpen || b.isCaseOpen,
-    areCoversOff: a.areCoversOff || b.areCoversOff,
+    bareJoints: [...new Set([...a.bareJoints, ...b.bareJoints])].sort((x, y) => x - y),
     mayHarnessTie: a.mayHarnessTie || b.mayHarnessTie,
     areHarnessPinsBare: a.areHarnessPinsBare || b.areHarnessPinsBare,
     openLinks: a.openLinks.filter((k) => inBoth.has(k)),

@@ -70,7 +70,7 @@ describe('an effect', () => {
       [{ kind: 'touched', what: 'twelveVolt', isOff: true }, { isTwelveVoltOff: true }],
       [{ kind: 'bared', what: 'carSide', how: 'open' }, { connectors: 'open' }],
       [{ kind: 'bared', what: 'case', isBare: true }, { isCaseOpen: true }],
-      [{ kind: 'bared', what: 'covers', isBare: true }, { areCoversOff: true }],
+      [{ kind: 'bared', what: 'covers', isBare: true, joints: [0, 3] }, { bareJoints: [0, 3] }],
       [{ kind: 'parted', what: 'harness' }, { isHarnessUnplugged: true }],
       [{ kind: 'parted', what: 'contactors', are: 'takenOut' }, { contactors: 'takenOut' }],
       [{ kind: 'charged', by: 'source', volt: 270 }, { chargerVolt: 270 }],
@@ -108,7 +108,7 @@ describe('two states at once', () => {
   const worst = after(
     { kind: 'bared', what: 'carSide', how: 'open' },
     { kind: 'bared', what: 'case', isBare: true },
-    { kind: 'bared', what: 'covers', isBare: true },
+    { kind: 'bared', what: 'covers', isBare: true, joints: [3, 4] },
     { kind: 'bared', what: 'outletPosts', are: 'bare' },
     { kind: 'parted', what: 'contactors', are: 'shut' },
     { kind: 'charged', by: 'source', volt: 300 },
@@ -128,7 +128,7 @@ describe('two states at once', () => {
         areOutletPostsUncapped: true,
         mayContactorsBeShut: true,
       },
-      ...{ isCaseOpen: true, areCoversOff: true, mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },
+      ...{ isCaseOpen: true, bareJoints: [3, 4], mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },
     });
   });
 });

@@ -1,6 +1,6 @@
 /** What joins two posts of a string, and by which part. A link is the place between module k and module k + 1, counted from 1. */
 import * as z from 'zod';
-import { postName } from './post.ts';
+import { postName, type PostName } from './post.ts';
 
 export const JOIN_KINDS = ['bar', 'frame', 'eyelet', 'cable', 'bracket', 'plug'] as const;
 
@@ -20,6 +20,19 @@ export interface StringPlan {
   readonly frames: readonly { readonly id: string; readonly links: readonly number[]; readonly opensAsOne: boolean }[];
   readonly bars: readonly { readonly link: number; readonly kind: 'bar' | 'eyelet' | 'cable'; readonly name: string }[];
   readonly plug: { readonly name: string; readonly opensLink: number | null };
+}
+
+/**
+ * Where posts of a string lie together under a cover: joint k is the plus of module k and the minus of module k + 1; 0 and the last are
+ * the ends of the string.
+ */
+export function jointsOf({ moduleCount }: Pick<StringPlan, 'moduleCount'>): number[] {
+  return Array.from({ length: moduleCount + 1 }, (_, k) => k);
+}
+
+/** The posts of a joint: two, or one at an end of the string. */
+export function postsOfJoint(joint: number, moduleCount: number): PostName[] {
+  return [...(joint > 0 ? [postName(joint, '+')] : []), ...(joint < moduleCount ? [postName(joint + 1, '-')] : [])];
 }
 
 /** Gives the links of a frame by its id; none for a frame that is not there. */

@@ -26,6 +26,7 @@ it('says an effect as it follows on the name of the part', () => {
   const pack = shippedProfile('dunlin-28');
   expect(sayEffect({ kind: 'bares', what: 'outletPosts' }, pack)).toBe('bares the HV posts of the pack');
   expect(sayEffect({ kind: 'partsFrame', frame: 'vent-frame' }, pack)).toContain('vent side');
+  expect(sayEffect({ kind: 'bares', what: 'covers', over: [1, 3] }, pack)).toBe('bares the posts of 2 joints');
   expect(sayEffect({ kind: 'partsLinks', links: [10] }, pack)).toBe('parts link 10');
 });
 

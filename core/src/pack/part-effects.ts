@@ -15,7 +15,7 @@ const BARES: Record<Extract<PartEffect, { kind: 'bares' }>['what'], string> = {
 export function sayEffect(effect: PartEffect, profile: Pick<Profile, 'frames'>): string {
   switch (effect.kind) {
     case 'bares':
-      return BARES[effect.what];
+      return effect.over ? `bares the posts of ${effect.over.length} joints` : BARES[effect.what];
     case 'partsLinks':
       return `parts link ${effect.links.join(', ')}`;
     case 'partsFrame':

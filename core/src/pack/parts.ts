@@ -26,7 +26,11 @@ export type Bared = (typeof BARED)[number];
 /** What taking a part off does to what can be touched. */
 export const partEffectSchema = z.discriminatedUnion('kind', [
   /** Any piece off counts as off, for the hazard. */
-  z.strictObject({ kind: z.literal('bares'), what: z.enum(BARED) }),
+  z.strictObject({
+    ...{ kind: z.literal('bares'), what: z.enum(BARED) },
+    /** Of terminal covers the joints that they lie over, 0 and the last the ends of the string; every one where it is left out. */
+    over: z.array(z.int().min(0).max(200)).min(1).max(201).optional(),
+  }),
   /** Parted only when all pieces are off, joined at the first piece back. */
   z.strictObject({ kind: z.literal('partsLinks'), links: z.array(z.int().min(1).max(199)).min(1).max(199) }),
   z.strictObject({ kind: z.literal('partsFrame'), frame: slug }),

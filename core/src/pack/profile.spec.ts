@@ -101,6 +101,8 @@ describe('checkProfile', () => {
     ['a cut-off above nominal', (p: Profile) => ({ ...p, moduleType: { ...p.moduleType, cutoffVolt: 8 } }), ['moduleType', 'cutoffVolt']],
     ['a part of a frame that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsFrame' as const, frame: 'x' }] })) }), ['parts', 0, 'effects', 0, 'frame']], // prettier-ignore
     ['a part of a link that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'partsLinks' as const, links: [28] }] })) }), ['parts', 0, 'effects', 0, 'links']], // prettier-ignore
+    ['a cover over a joint that is not there', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'bares' as const, what: 'covers' as const, over: [29] }] })) }), ['parts', 0, 'effects', 0, 'over']], // prettier-ignore
+    ['a lid over some joints', (p: Profile) => ({ ...p, parts: p.parts.map((f) => ({ ...f, effects: [{ kind: 'bares' as const, what: 'case' as const, over: [1] }] })) }), ['parts', 0, 'effects', 0, 'over']], // prettier-ignore
     ['a step that lays nothing', (p: Profile) => ({ ...p, rebuild: p.rebuild.filter((s) => s.does !== 'stack').map((s) => ({ ...s, shutsOff: [] })) }), ['rebuild']], // prettier-ignore
     ['a step of a layer that is not there', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 5 ? { ...s, layer: 'roof' } : s)) }), ['rebuild', 5, 'layer']], // prettier-ignore
     ['a layer that goes on twice', (p: Profile) => ({ ...p, rebuild: p.rebuild.map((s, i) => (i === 6 ? { ...s, layer: 'vent-bars' } : s)) }), ['rebuild', 6, 'layer']], // prettier-ignore

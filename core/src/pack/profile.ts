@@ -223,6 +223,8 @@ function checkPlaces({ zones, layers, parts, frames, moduleCount }: Profile): Re
         return refuse('mismatch', `${label} parts the frame "${effect.frame}", which is not there.`, [...path, 'frame']);
       if (effect.kind === 'partsLinks' && effect.links.some((k) => k >= moduleCount))
         return refuse('mismatch', `${label} parts a link that is not there.`, [...path, 'links']);
+      if (effect.kind === 'bares' && effect.over && (effect.what !== 'covers' || effect.over.some((k) => k > moduleCount)))
+        return refuse('mismatch', `${label} lies over a joint that is not there, or is no terminal cover.`, [...path, 'over']);
     }
   return null;
 }

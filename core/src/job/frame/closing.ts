@@ -19,7 +19,7 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
       ...say(pack.isOnBench, 'The pack is stated on the bench.'),
       ...say(open > 0 && pack.isPlugIn, `${open} ${open === 1 ? 'link is' : 'links are'} stated open.`),
       ...say(pack.isHarnessUnplugged, 'The sense harness is stated unplugged.'),
-      ...say(pack.areCoversOff, 'The terminal covers are stated off.'),
+      ...say(pack.bareJoints.length > 0, 'The terminal covers are stated off.'),
       ...say(pack.isCaseOpen, 'The case is stated open.'),
       ...say(pack.connectors !== 'closed', 'The HV cables are not stated on and covered.'),
       ...say(!pack.isPlugIn, 'The service plug is stated out.'),

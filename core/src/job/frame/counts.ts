@@ -67,7 +67,7 @@ function listCountWords(
 function thingOf(effect: PartEffect): string {
   switch (effect.kind) {
     case 'bares':
-      return effect.what;
+      return effect.over ? `${effect.what} ${effect.over.join(' ')}` : effect.what;
     case 'partsHarness':
       return 'harness';
     case 'partsMounting':
@@ -93,7 +93,7 @@ function factOf(effect: PartEffect, isOff: boolean): Fact | null {
         case 'case':
           return { kind: 'case', isOpen: isOff };
         case 'covers':
-          return { kind: 'covers', areOff: isOff };
+          return { kind: 'covers', areOff: isOff, ...(effect.over && { over: effect.over }) };
         case 'outletPosts':
           return { kind: 'outletPosts', areBare: isOff };
         case 'harnessPins':
@@ -328,8 +328,10 @@ function saysOf(fact: Fact, profile: Profile): ((effect: PartEffect) => boolean)
       return (e) => e.kind === 'bares' && e.what === 'carSide';
     case 'case':
       return (e) => e.kind === 'bares' && e.what === 'case';
-    case 'covers':
-      return (e) => e.kind === 'bares' && e.what === 'covers';
+    case 'covers': {
+      const { over } = fact;
+      return (e) => e.kind === 'bares' && e.what === 'covers' && (!over || (e.over?.every((k) => over.includes(k)) ?? false));
+    }
     case 'outletPosts':
       return (e) => e.kind === 'bares' && e.what === 'outletPosts';
     case 'harness':

@@ -5,7 +5,7 @@ import type { StringPlan } from '../../pack/join.ts';
 
 /** A sentence when a fact comes in an order that the trade avoids, by how the pack stood before. */
 export function findOutOfOrder(pack: PackState, fact: Fact, profile: StringPlan): string | null {
-  const isExposing = pack.isCaseOpen && pack.areCoversOff;
+  const isExposing = pack.isCaseOpen && pack.bareJoints.length > 0;
   switch (fact.kind) {
     case 'connectors':
       return fact.are !== 'closed' && pack.isPlugIn ? 'HV connectors were taken off with the plug in.' : null;

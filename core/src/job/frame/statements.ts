@@ -44,7 +44,7 @@ function thingsOf(effect: Effect): string[] {
     case 'stowed':
       return [`custody of ${effect.what}`];
     case 'bared':
-      return [effect.what];
+      return effect.what === 'covers' ? effect.joints.map((k) => `joint:${k}`) : [effect.what];
     case 'parted':
     case 'joined':
       return effect.what === 'links' ? effect.links.map((j) => `link:${linkOf(j) ?? `${j.a}/${j.b}`}`) : [effect.what];
@@ -117,6 +117,8 @@ export function renewStatement(held: Statements, fact: Fact, stamp: Stamp, profi
 function ownFact(fact: Fact, effect: Effect, thing: string): Fact {
   if (effect.kind === 'bared' && effect.what === 'outletPosts' && effect.are !== 'covered')
     return { kind: 'outletPosts', areBare: effect.are === 'bare' };
+  const joint = /^joint:(\d+)$/.exec(thing)?.[1];
+  if (joint !== undefined && fact.kind === 'covers') return { ...fact, over: [Number(joint)] };
   if (effect.kind !== 'joined' && effect.kind !== 'parted') return fact;
   const link = Number(/^link:(\d+)$/.exec(thing)?.[1]);
   return link > 0 && fact.kind !== 'plug' ? { kind: 'links', links: [link], areOpen: effect.kind === 'parted' } : fact;
@@ -124,6 +126,10 @@ function ownFact(fact: Fact, effect: Effect, thing: string): Fact {
 
 /** The effect without what came late; null where nothing is left of it. */
 function withoutThings(effect: Effect, late: ReadonlySet<string>): Effect | null {
+  if (effect.kind === 'bared' && effect.what === 'covers') {
+    const joints = effect.joints.filter((k) => !late.has(`joint:${k}`));
+    return joints.length > 0 ? { ...effect, joints } : null;
+  }
   if ((effect.kind !== 'joined' && effect.kind !== 'parted') || effect.what !== 'links') return null;
   const links = effect.links.filter((j) => !late.has(`link:${linkOf(j) ?? `${j.a}/${j.b}`}`));
   return links.length > 0 ? { ...effect, links } : null;

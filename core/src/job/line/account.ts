@@ -4,6 +4,7 @@
  */
 import { findExposure, type Exposure, type Tie } from '../../pack/exposure.ts';
 import { joinHazards, type Hazards } from '../../pack/hazard.ts';
+import { postsOfJoint } from '../../pack/join.ts';
 import { provesCarSide } from '../../pack/point.ts';
 import { postName, type PostName } from '../../pack/post.ts';
 import { blockPlaces, type Profile } from '../../pack/profile.ts';
@@ -141,9 +142,11 @@ export function areOutletsBare({ areOutletPostsBare, mayBeOnBench, areOutletPost
 
 /** Posts bare to a finger in the pack itself. */
 function barePosts(hazards: Hazards, proven: Proven, profile: Profile): 'all' | PostName[] {
-  if (hazards.isCaseOpen && hazards.areCoversOff) return 'all';
+  const bareJoints = hazards.isCaseOpen ? hazards.bareJoints : [];
+  if (bareJoints.length > profile.moduleCount) return 'all';
   const areOutletsFed = areOutletsBare(hazards) && hazards.mayContactorsBeShut && proven.outletVolt === null;
   return [
+    ...bareJoints.flatMap((k) => postsOfJoint(k, profile.moduleCount)),
     ...(areOutletsFed ? [postName(1, '-'), postName(profile.moduleCount, '+')] : []),
     ...(hazards.areHarnessPinsBare ? tapsOf(profile) : []),
   ];

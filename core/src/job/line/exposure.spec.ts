@@ -49,6 +49,35 @@ describe('findJobExposure', () => {
     expect(findJobExposure(recorder.state(), profile).reachable.volt).toBe(0);
   });
 
+  it('counts what no cover lies over: with one side joined, the cover of the other leaves nothing between two posts', () => {
+    const recorder = new Recorder().open('benchOnly');
+    const [vent, cable] = [1, 0].map((from) => Array.from({ length: 29 }, (_, k) => k).filter((k) => k % 2 === from)) as [
+      number[],
+      number[],
+    ];
+    for (const fact of [
+      { kind: 'plug', isIn: false },
+      { kind: 'outletPosts', areBare: false },
+      { kind: 'case', isOpen: true },
+      { kind: 'harness', isUnplugged: true },
+      { kind: 'covers', areOff: true },
+      { kind: 'frame', frame: 'cable-frame', isOff: true },
+    ] as const)
+      recorder.fact('open', fact);
+    const volt = (over: number[] | null) => {
+      const job = recorder.state();
+      const bare = job.pack.bareJoints.filter((k) => !over?.includes(k));
+      return findJobExposure({ ...job, pack: { ...job.pack, bareJoints: bare, isHarnessUnplugged: true } }, profile).reachable.volt;
+    };
+    const pins = findJobExposure(recorder.state(), profile).pinVolt ?? 0;
+    expect(volt(null)).toBeCloseTo(Math.max(2 * 9.6, pins), 6);
+    expect(volt(vent)).toBeCloseTo(Math.max(2 * 9.6, pins), 6);
+    expect(volt(cable)).toBeCloseTo(pins, 6);
+    recorder.fact('rebuild', { kind: 'covers', areOff: false, over: cable });
+    expect(findJobExposure(recorder.state(), profile).reachable.volt).toBeCloseTo(pins, 6);
+    expect(findJobExposure(recorder.state(), profile).basis).toContain('Terminal covers are stated on over 15 of 29 joints.');
+  });
+
   it('counts the islands as one string until the harness is off, then by the plug', () => {
     const recorder = new Recorder().open();
     recorder.fact('isolate', { kind: 'plug', isIn: false });
@@ -332,6 +361,24 @@ describe('a statement that comes late', () => {
     expect(findJobExposure(job.state(), profile).basis.join(' ')).toContain('came late');
     expect(traceExposure(job.state(), profile).done.at(-1)?.reachableVolt).toBeCloseTo(MAXIMUM, 6);
     job.fact('open', { kind: 'covers', areOff: false });
+    expect(volt(job)).toBe(0);
+  });
+
+  it('raises it where covers came off and only those of one side were put on since', () => {
+    const sides = [1, 0].map((from) => Array.from({ length: 29 }, (_, k) => k).filter((k) => k % 2 === from));
+    const job = opened();
+    job.fact('rebuild', { kind: 'covers', areOff: false });
+    job.waitMinutes(60);
+    job.fact('rebuild', { kind: 'covers', areOff: false, over: sides[0] as number[] });
+    expect(volt(job)).toBe(0);
+    late(job, 'rebuild', { kind: 'covers', areOff: true }, 30);
+    // the vent side was covered after that word, the cable side and both ends were not
+    expect(job.state().pack.bareJoints).toEqual(sides[1]);
+    expect(volt(job)).toBeCloseTo(MAXIMUM, 6);
+    job.fact('rebuild', { kind: 'covers', areOff: false, over: sides[1] as number[] });
+    // of the vent side the late word holds beside what stands, until that is stated anew too
+    expect(volt(job)).toBeGreaterThan(26 * 9.6 - 1e-6);
+    job.fact('rebuild', { kind: 'covers', areOff: false, over: sides[0] as number[] });
     expect(volt(job)).toBe(0);
   });
 

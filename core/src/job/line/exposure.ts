@@ -153,7 +153,9 @@ function sayBasis(state: JobState, { hazards, modules, proven }: Account, profil
     );
   if (areOutletsBare(hazards)) lines.push(sayOutlets(hazards, proven));
   if (!hazards.isCaseOpen) lines.push('The case is stated shut.');
-  else if (!hazards.areCoversOff) lines.push('The terminal covers are stated on.');
+  else if (hazards.bareJoints.length === 0) lines.push('The terminal covers are stated on.');
+  else if (hazards.bareJoints.length <= moduleCount)
+    lines.push(`Terminal covers are stated on over ${moduleCount + 1 - hazards.bareJoints.length} of ${moduleCount + 1} joints.`);
   if (hazards.chargerVolt !== null)
     lines.push(`A source of ${hazards.chargerVolt} V is stated across the ends: every module counts as full.`);
   const [word] = raisingWords(state, profile);

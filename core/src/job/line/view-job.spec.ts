@@ -24,7 +24,7 @@ describe('the view of a job', () => {
 
   it('shows what waits as done, and lets it raise the line only', () => {
     const view = viewJob(opened, acts, profile, DEFAULT_POLICY, Infinity);
-    expect(view.state.pack).toMatchObject({ isCaseOpen: true, areCoversOff: false, isPlugIn: false });
+    expect(view.state.pack).toMatchObject({ isCaseOpen: true, bareJoints: [], isPlugIn: false });
     expect(view.exposure.reachable.volt).toBeCloseTo(STRING, 6);
     expect(view.highestVolt).toBeGreaterThanOrEqual(view.exposure.reachable.volt);
     expect(view.trace.planned).toEqual(viewJob(opened, [], profile, DEFAULT_POLICY, Infinity).trace.planned);
@@ -64,6 +64,6 @@ describe('the view of a job', () => {
     viewer.view(opened, acts, profile, DEFAULT_POLICY, Infinity);
     const whole = viewJob(kept, acts, profile, DEFAULT_POLICY, Infinity);
     expect(viewer.view(kept, acts, profile, DEFAULT_POLICY, Infinity).state).toEqual(whole.state);
-    expect(viewer.view(opened, acts.slice(0, 1), profile, DEFAULT_POLICY, 0).state.pack.areCoversOff).toBe(false);
+    expect(viewer.view(opened, acts.slice(0, 1), profile, DEFAULT_POLICY, 0).state.pack.bareJoints).toEqual([]);
   });
 });

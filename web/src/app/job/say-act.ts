@@ -83,7 +83,7 @@ export function sayFact(fact: Fact, profile: Profile): string {
     case 'case':
       return `case ${fact.isOpen ? 'open' : 'shut'}`;
     case 'covers':
-      return `terminal covers ${fact.areOff ? 'off' : 'on'}`;
+      return `terminal covers${fact.over ? ` over ${fact.over.length} joints` : ''} ${fact.areOff ? 'off' : 'on'}`;
     case 'harness':
       return `sense harness ${fact.isUnplugged ? 'unplugged' : 'plugged in'}`;
     case 'frame':

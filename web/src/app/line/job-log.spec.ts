@@ -185,7 +185,7 @@ describe('an open job', () => {
     server.events = [OPENED, event(2, fact({ kind: 'case', isOpen: true })), event(3, fact({ kind: 'covers', areOff: true }))];
     events$.next(told(onWire(server.events[2] as JobEvent), 'j'));
     await until(() => log.state()?.head === 3);
-    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
+    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, bareJoints: Array.from({ length: 29 }, (_, k) => k) });
   });
 
   it('passes over events that it holds already', async () => {
@@ -202,10 +202,10 @@ describe('an open job', () => {
     await log.open('j');
     wait(fact({ kind: 'case', isOpen: true }), 'w1');
     wait(fact({ kind: 'covers', areOff: true }), 'w2');
-    expect(log.state()?.pack.areCoversOff).toBe(true);
+    expect(log.state()?.pack.bareJoints).toHaveLength(29);
     expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
     wait(fact({ kind: 'covers', areOff: false }), 'w3');
-    expect(log.state()?.pack.areCoversOff).toBe(false);
+    expect(log.state()?.pack.bareJoints).toEqual([]);
     expect(log.exposure()?.reachable.volt).toBeCloseTo(28 * 9.6, 6);
     expect(log.pendingCount()).toBe(3);
   });
@@ -475,7 +475,7 @@ describe('an open job', () => {
     expect(log.state()?.pack.isCaseOpen).toBe(true);
     expect(log.pendingCount()).toBe(0);
     await until(() => log.kept()?.state.head === 3);
-    expect(log.kept()?.state.pack.areCoversOff).toBe(true);
+    expect(log.kept()?.state.pack.bareJoints).toHaveLength(29);
   });
 
   it('tells the server which job is open here, and names other devices of it that are cut off', async () => {
@@ -611,7 +611,7 @@ describe('what is shown of a job', () => {
     events$.next(told(onWire(event(3, fact({ kind: 'covers', areOff: true })))));
     expect(log.isFollowing()).toBe(false);
     await until(() => log.isFollowing());
-    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, areCoversOff: true });
+    expect(log.state()?.pack).toMatchObject({ isCaseOpen: true, bareJoints: Array.from({ length: 29 }, (_, k) => k) });
   });
 
   it('is dropped when the shop was restored, and is what the other log says', async () => {

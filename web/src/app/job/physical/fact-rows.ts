@@ -47,10 +47,22 @@ export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
       ['Unplugged', { kind: 'harness', isUnplugged: true }, pack.isHarnessUnplugged],
     ]),
     row('covers', 'Terminal covers', [
-      ['On', { kind: 'covers', areOff: false }, !pack.areCoversOff],
-      ['Off', { kind: 'covers', areOff: true }, pack.areCoversOff],
+      ['On', { kind: 'covers', areOff: false }, pack.bareJoints.length === 0],
+      ['Off', { kind: 'covers', areOff: true }, pack.bareJoints.length > pack.places.length],
     ]),
   ];
+  for (const { id, name, effects } of profile.parts)
+    for (const effect of effects) {
+      if (effect.kind !== 'bares' || !effect.over) continue;
+      const { over } = effect;
+      const bare = over.filter((k) => pack.bareJoints.includes(k)).length;
+      rows.push(
+        row(id, name, [
+          ['On', { kind: 'covers', areOff: false, over }, bare === 0],
+          ['Off', { kind: 'covers', areOff: true, over }, bare === over.length],
+        ]),
+      );
+    }
   const openBars = listOpenBars(pack, profile);
   for (const frame of profile.frames) {
     const open = frame.links.filter((k) => openBars.includes(k)).length;
