@@ -177,6 +177,7 @@ export {
   type HalfView,
   type PasteView,
 } from './job/chapters/rebuild/measured.ts';
+export { listSides, type StackSide } from './job/chapters/rebuild/sides.ts';
 export { findTorqueGroup, placesOfSeats, type Seat, type TorqueGroup } from './job/chapters/rebuild/torque-view.ts';
 export { LOOK_PICTURES, type LookPicture } from './job/chapters/rebuild/look-pictures.ts';
 export { heldBar, heldFrame, joinedLinks, tryFrame, type Held, type InHand, type Tried } from './job/chapters/rebuild/trial.ts';

@@ -89,3 +89,15 @@ export async function seriousOf(page: Page, rules?: string[]): Promise<string[]>
   const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
   return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
 }
+
+/** A picture as a camera gives it: larger than is kept. */
+export async function camera(page: Page): Promise<Buffer> {
+  const base64 = await page.evaluate(() => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [2600, 1300];
+    const context = canvas.getContext('2d');
+    if (context) context.fillRect(200, 200, 900, 500);
+    return canvas.toDataURL('image/jpeg', 0.95).split(',')[1] ?? '';
+  });
+  return Buffer.from(base64, 'base64');
+}

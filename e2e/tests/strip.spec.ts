@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { eventsOf, expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { camera, eventsOf, expectAllKept, openJob, signIn } from './bench-desk.ts';
 import { ClockServer, proveDead } from './clock-desk.ts';
 
 const server = new ClockServer();
@@ -19,18 +19,6 @@ async function takeAllOff(page: Page): Promise<void> {
     // the last count may still be on its way to the screen
     await expect.poll(() => off.count()).toBeLessThan(before);
   }
-}
-
-/** A picture as a camera gives it: larger than is kept. */
-async function camera(page: Page): Promise<Buffer> {
-  const base64 = await page.evaluate(() => {
-    const canvas = document.createElement('canvas');
-    [canvas.width, canvas.height] = [2600, 1300];
-    const context = canvas.getContext('2d');
-    if (context) context.fillRect(200, 200, 900, 500);
-    return canvas.toDataURL('image/jpeg', 0.95).split(',')[1] ?? '';
-  });
-  return Buffer.from(base64, 'base64');
 }
 
 for (const [profile, label, seatBolts] of [

@@ -8,6 +8,7 @@ import { extend } from '../../frame/fold.ts';
 import { restingVolts, type JobState } from '../../frame/state.ts';
 import { passThrough } from '../../frame/waiting.ts';
 import { findPasteView } from './measured.ts';
+import { listSides } from './sides.ts';
 import { findTorqueGroup, placesOfSeats, type TorqueGroup } from './torque-view.ts';
 import { heldBar, heldFrame, tryFrame, type Held } from './trial.ts';
 import { findRebuild, sayRebuildNext } from './view.ts';
@@ -196,6 +197,35 @@ describe('the way up', () => {
     job.fact('rebuild', { kind: 'frame', frame: 'vent-frame', isOff: true });
     job.fact('rebuild', { kind: 'frame', frame: 'vent-frame', isOff: false });
     expect([step('halves')?.isDone, step('survey')?.isDone]).toEqual([false, false]);
+  });
+
+  it('takes photographs of both sides for the look at them, as the bars lie now', () => {
+    const job = new Bench();
+    const take = (photoId: string, place: string, stage: 'rebuild' | 'open' = 'rebuild'): string =>
+      job.add({
+        type: 'photo.taken',
+        body: { stage, photoId, sha256: 'a'.repeat(64), byte: 9, width: 9, height: 9, caption: '', place, pairOf: null },
+      });
+    const look = () => job.now3().steps.flatMap((s) => s.checks).find((c) => c.check === 'sidesPhotographed')?.isGood; // prettier-ignore
+    take('vent', 'vent-bars');
+    take('as-it-came', 'cable-bars', 'open');
+    expect(look()).toBeNull();
+    take('cable', 'cable-bars');
+    expect(look()).toBe(true);
+    job.add({ type: 'photo.erased', body: { photoId: 'vent', reason: 'a face in it' } });
+    expect(look()).toBeNull();
+    take('vent-again', 'vent-bars');
+    // the bars of a side came off again: it looks otherwise now
+    job.fact('rebuild', { kind: 'frame', frame: 'cable-frame', isOff: false });
+    job.fact('rebuild', { kind: 'frame', frame: 'cable-frame', isOff: true });
+    expect(listSides(job.state(), profile).map((s) => s.photoIds)).toEqual([['vent-again'], []]);
+    expect(look()).toBeNull();
+    job.add({ type: 'rebuild.checked', body: { check: 'sidesPhotographed', isGood: true, note: 'on the shop camera' } });
+    expect(look()).toBe(true);
+    // single bars are one side, three bays of frames are two
+    expect(listSides(new Bench(shippedProfile('avocet-12')).state(), shippedProfile('avocet-12')).map((s) => s.layerId)).toEqual(['bars']);
+    const bays = shippedProfile('turnstone-30');
+    expect(listSides(new Bench(bays).state(), bays).map((s) => s.layerId)).toEqual(['front-bars', 'back-bars']);
   });
 
   it('takes out a module that was dropped, wherever it lies', () => {

@@ -8,10 +8,11 @@ import type { Profile } from '../../../pack/profile.ts';
 import { LOOK_NAMES, SIDE_UP_NAMES, type Look, type WayUpStep } from '../../../pack/way-up.ts';
 import { median } from '../../../stats/robust.ts';
 import { findBarsReady, findHalves, findLeak, findPasteView, findSurvey, type MeasuredScene } from './measured.ts';
+import { listSides, type SideScene } from './sides.ts';
 import { findTorqueGroup, linksIn, type TorqueGroup, type TorqueScene } from './torque-view.ts';
 
 /** What of a job its putting together is seen by. */
-export interface RebuildScene extends MeasuredScene {
+export interface RebuildScene extends MeasuredScene, SideScene {
   /** Module ids of the plan in place order; null while none stands. */
   readonly plan: { readonly chosen: { readonly moduleIds: readonly string[]; readonly number: number } | null };
   readonly strip: TorqueScene['strip'] & { readonly leftOff: readonly LeftOff[] };
@@ -109,7 +110,7 @@ function beginStep(
   const groups = own.filter((p) => p.torque !== null && p.count !== null).map((p) => findTorqueGroup(p, scene, profile));
   const isFactSo = fact === null || isSameHazard(hazardsOf(applyFact(scene.pack, fact, profile)), hazardsOf(scene.pack));
   const isOn = isFactSo && isTaskDone(plan, places, scene, profile);
-  const checks = plan.looks.map((check) => ({ check, isGood: scene.rebuild.checks.find((c) => c.check === check)?.isGood ?? null }));
+  const checks = plan.looks.map((check) => ({ check, isGood: sayLook(check, scene, profile) }));
   const owed = balances
     .filter((b) => plan.parts.includes(b.part.id) && b.owed > 0 && !groups.some((g) => g.part.id === b.part.id))
     .map((b) => ({ name: b.part.name, count: b.owed }));
@@ -117,6 +118,12 @@ function beginStep(
   const isToTurn = !isDone && plan.up !== null && plan.up !== (scene.rebuild.up?.up ?? 'top');
   const { id, name } = plan;
   return { id, name, plan, layer, fact, isOn, groups, checks, owed, isToTurn, isOptional: plan.does === 'survey', isDone };
+}
+
+/** What was seen, as it was said; photographs of every side speak for themselves. */
+function sayLook(check: Look, scene: RebuildScene, profile: Profile): boolean | null {
+  if (check === 'sidesPhotographed' && listSides(scene, profile).every((s) => s.photoIds.length > 0)) return true;
+  return scene.rebuild.checks.find((c) => c.check === check)?.isGood ?? null;
 }
 
 /** The places that a step lays: its bay's, or all. */

@@ -2,13 +2,12 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import type { ActBody, Photo, Pin, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { v7 as uuid } from 'uuid';
 import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { FindingForm } from './finding-form.ts';
 import { FINDING_WORDS } from './finding-words.ts';
 import { PhotoDesk } from './photo-desk.ts';
-import { hashBlob, shrinkPhoto } from './shrink.ts';
+import { injectPhotoTaking } from './photo-taking.ts';
 
 /** Photographs of a job: from the camera or from files, small in a list, large with pins, before and after side by side. */
 @Component({
@@ -23,6 +22,7 @@ export class PhotoBoard {
 
   protected readonly log = inject(JobLog);
   protected readonly desk = inject(PhotoDesk);
+  readonly #take = injectPhotoTaking();
   readonly #session = inject(Session);
   private readonly view = viewChild<ElementRef<HTMLElement>>('viewer');
 
@@ -69,7 +69,8 @@ export class PhotoBoard {
     const faults: string[] = [];
     for (const [done, file] of files.entries()) {
       this.busy.set({ done, of: files.length });
-      const fault = await this.#takeOne(file);
+      const shown = { stage: this.stage(), caption: this.caption().trim(), place: this.place() || null, pairOf: this.pairOf() };
+      const fault = await this.#take(file, shown);
       if (fault !== null) faults.push(`${file.name}: ${fault}`);
     }
     this.busy.set(null);
@@ -125,17 +126,5 @@ export class PhotoBoard {
     void this.log.act({ type: 'photo.erased', body: { photoId, reason: this.reason().trim() } });
     this.reason.set('');
     this.shownId.set(null);
-  }
-
-  async #takeOne(file: File): Promise<string | null> {
-    const shrunk = await shrinkPhoto(file);
-    if (shrunk.kind === 'refused') return `${shrunk.message} It was not taken.`;
-    const { blob, width, height } = shrunk.value;
-    const photoId = uuid();
-    if (!(await this.desk.put({ photoId, jobId: this.log.jobId(), picture: blob })))
-      return 'This device could not store it: its disk may be full. It was not taken.';
-    const body = { photoId, sha256: await hashBlob(blob), byte: blob.size, width, height, caption: this.caption().trim() };
-    const act = { stage: this.stage(), ...body, place: this.place() || null, pairOf: this.pairOf() };
-    return (await this.log.act({ type: 'photo.taken', body: act })) === null ? 'It could not be recorded on this device.' : null;
   }
 }

@@ -17,6 +17,7 @@ import {
   findPasteView,
   findRebuild,
   findSurvey,
+  listSides,
   heldBar,
   heldFrame,
   joinedLinks,
@@ -38,6 +39,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { selectScanned } from '../../scan/select-scanned.ts';
 import { PackDrawing, type NutView, type PlaceView } from '../../ui/pack-drawing.ts';
+import { PhotoRows, type PhotoRow } from '../finding/photo-rows.ts';
 import { moveAct } from '../strip/ledger-acts.ts';
 import { PartCard } from '../strip/part-card.ts';
 import { InsulationPanel } from '../isolate/insulation-panel.ts';
@@ -71,6 +73,7 @@ const LONGEST_LABEL = 7;
       PackDrawing,
       PartCard,
       PastePanel,
+      PhotoRows,
       SensorsPanel,
     ],
     ...[StackPanel, SurveyPanel, TorquePanel],
@@ -110,6 +113,15 @@ export class RebuildStage {
       paste: findPasteView(scene, profile),
       links: joinedLinks(scene.pack),
     };
+  });
+  /** Each side, where the step asks for a photograph of it. */
+  protected readonly sides = computed((): PhotoRow[] => {
+    const [scene, profile] = [this.scene(), this.log.profile()];
+    if (!scene || !profile || !this.step()?.plan.looks.includes('sidesPhotographed')) return [];
+    return listSides(scene, profile).map(({ layerId, name, photoIds }) => ({
+      ...{ key: layerId, name, photoIds, word: photoIds.length > 0 ? 'Once more' : 'Photograph' },
+      next: { caption: name, place: layerId, pairOf: null },
+    }));
   });
   protected readonly up = computed(() => this.log.state()?.rebuild.up?.up ?? 'top');
   /** Begins at the first place that is wrong or empty, and goes where it is sent. */
