@@ -5,14 +5,21 @@ import { findCooling } from '../chapters/cool/view.ts';
 import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
-import { isRebuilt } from '../chapters/rebuild/view.ts';
+import { findRebuild, isRebuilt, type Rebuild } from '../chapters/rebuild/view.ts';
 import { restingVolts, type JobState } from './state.ts';
 
 /**
  * Whether the rule of a stage holds now.
  * @param now server time, epoch milliseconds; without it no proof of dead counts
+ * @param rebuild how far the state is put together again, where that is known already
  */
-export function isStageDone(stage: Stage, state: JobState, profile: Profile, now = Infinity): boolean {
+export function isStageDone(
+  stage: Stage,
+  state: JobState,
+  profile: Profile,
+  now = Infinity,
+  rebuild: () => Rebuild = () => findRebuild({ ...state, volts: restingVolts(state) }, profile),
+): boolean {
   switch (stage) {
     case 'intake':
       return state.intake.opened !== null;
@@ -27,7 +34,7 @@ export function isStageDone(stage: Stage, state: JobState, profile: Profile, now
     case 'match':
       return state.plan.chosen !== null;
     case 'rebuild':
-      return isRebuilt({ ...state, volts: restingVolts(state) }, profile);
+      return isRebuilt(state, rebuild);
     case 'cool':
       return findCooling(state, profile).next === null;
     case 'refit':

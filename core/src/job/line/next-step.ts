@@ -1,6 +1,6 @@
 /** The one thing to do next on a job, the same wherever it is said. */
 import { findCooling } from '../chapters/cool/view.ts';
-import { findRebuild, sayRebuildNext } from '../chapters/rebuild/view.ts';
+import { findRebuild, sayRebuildNext, type Rebuild } from '../chapters/rebuild/view.ts';
 import { sayTime } from '../../isolate/proof.ts';
 import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
 import type { Layer, Zone } from '../../pack/parts.ts';
@@ -29,8 +29,15 @@ export interface NextStep {
  * nothing is asked for.
  * @param isolation as it stands at `now`
  * @param now server time, epoch milliseconds
+ * @param known what was computed of the state already
  */
-export function findNextStep(state: JobState, profile: Profile, isolation: Isolation, now: number): NextStep | null {
+export function findNextStep(
+  state: JobState,
+  profile: Profile,
+  isolation: Isolation,
+  now: number,
+  known: { readonly rebuild: Rebuild; readonly ledger: Balance } = knowLate(state, profile),
+): NextStep | null {
   if (state.intake.closed) return null;
   const { steady, standing, wait, finding, steps, nextId } = isolation;
   const step = (text: string, at: number | null = null): NextStep => ({ text, stepId: nextId, at, isAlarm: false });
@@ -46,19 +53,29 @@ export function findNextStep(state: JobState, profile: Profile, isolation: Isola
     return title === undefined ? null : step(lower(title));
   }
   const said = (text: string | null): NextStep | null => (text === null ? null : { text, stepId: null, at: null, isAlarm: false });
-  const balance = findLedger(state, profile);
   // a plan that was chosen is what is laid next
   const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
-  if (isGoingUp && state.pack.isOnBench)
-    return said(sayRebuildNext(findRebuild({ ...state, volts: restingVolts(state) }, profile), profile));
+  if (isGoingUp && state.pack.isOnBench) return said(sayRebuildNext(known.rebuild, profile));
   if (state.stage === 'cool') return said(findCooling(state, profile).next);
-  if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(balance));
+  if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(known.ledger));
   if (!isPartingUsual(state, profile)) return null;
-  if (!state.pack.isOnBench) return said(sayPiece(profile.zones, balance, state, profile) ?? 'lift the pack out');
+  if (!state.pack.isOnBench) return said(sayPiece(profile.zones, known.ledger, state, profile) ?? 'lift the pack out');
   const act = findNext(state.pack, findModuleVolts(state, profile), profile);
   // once the modules are measured nobody is led back to a piece that was not counted
   const isOpening = STAGES.indexOf(state.stage) <= STAGES.indexOf('open');
-  return said(act?.label ?? (isOpening ? sayPiece(profile.layers, balance, state, profile) : null));
+  return said(act?.label ?? (isOpening ? sayPiece(profile.layers, known.ledger, state, profile) : null));
+}
+
+/** Computed where it is asked for. */
+function knowLate(state: JobState, profile: Profile): { readonly rebuild: Rebuild; readonly ledger: Balance } {
+  return {
+    get rebuild() {
+      return findRebuild({ ...state, volts: restingVolts(state) }, profile);
+    },
+    get ledger() {
+      return findLedger(state, profile);
+    },
+  };
 }
 
 /** What goes back next; null where nothing is owed. */

@@ -1,15 +1,16 @@
 /**
  * What is seen of a job: what is kept, what waits on the device, and all that follows from both. Each part is computed when it is first
- * asked for, and a view that only adds waiting acts to another goes on from that.
+ * asked for. A view that only adds waiting acts to another goes on from that, and what no act since has a say in is taken from it.
  */
 import type { Profile } from '../../pack/profile.ts';
 import type { Balance } from '../../ledger/ledger.ts';
 import type { VerdictLimits } from '../../reading/verdict.ts';
+import { findRebuild, type Rebuild } from '../chapters/rebuild/view.ts';
 import { recordModules, type ModuleRecord } from '../chapters/sweep/view.ts';
 import { findLedger } from '../chapters/strip/view.ts';
 import type { JobEvent } from '../frame/acts.ts';
 import { listDisagreements } from '../frame/counts.ts';
-import type { JobState } from '../frame/state.ts';
+import { restingVolts, type JobState } from '../frame/state.ts';
 import { passThrough } from '../frame/waiting.ts';
 import { accountOf, joinAccounts, type Account } from './account.ts';
 import { exposeWorst, findHighestPossible, type JobExposure } from './exposure.ts';
@@ -18,6 +19,7 @@ import { traceExposure } from './trace.ts';
 export interface JobView {
   /** With every act that waits, kept or not. */
   readonly state: JobState;
+  readonly profile: Profile;
   /** Waiting acts may raise what is shown as reachable, never lower it. */
   readonly exposure: JobExposure;
   /** The most that can stand there, for when this device may not know all. */
@@ -27,6 +29,8 @@ export interface JobView {
   readonly disagreements: readonly string[];
   readonly ledger: Balance;
   readonly records: readonly ModuleRecord[];
+  /** How far it is put together again. */
+  readonly rebuild: Rebuild;
 }
 
 /**
@@ -54,7 +58,8 @@ export class JobViewer {
       last.time === time &&
       last.waiting.length <= waiting.length &&
       last.waiting.every((event, i) => event === waiting[i]);
-    this.#last = new View(kept, waiting, profile, limits, time, goesOn ? last : null);
+    const isSame = last?.profile === profile && last.time === time;
+    this.#last = new View({ kept, waiting, profile, limits, time }, isSame ? last : null, goesOn);
     return this.#last;
   }
 }
@@ -70,6 +75,14 @@ export function viewJob(
   return new JobViewer().view(kept, waiting, profile, policy, time);
 }
 
+interface Seen {
+  readonly kept: JobState;
+  readonly waiting: readonly JobEvent[];
+  readonly profile: Profile;
+  readonly limits: VerdictLimits;
+  readonly time: number;
+}
+
 class View implements JobView {
   readonly kept: JobState;
   readonly waiting: readonly JobEvent[];
@@ -77,27 +90,44 @@ class View implements JobView {
   readonly time: number;
   readonly state: JobState;
   readonly #limits: VerdictLimits;
-  /** Accounts of the kept state, and of it and all that the waiting acts pass through. */
+  /** Accounts of the kept state, of the last one, and of all that the waiting acts pass through. */
   readonly #first: Account;
+  readonly #now: Account;
   readonly #worst: Account;
   #exposure: JobExposure | null = null;
   #trace: ReturnType<typeof traceExposure> | null = null;
   #disagreements: readonly string[] | null = null;
   #ledger: Balance | null = null;
   #records: readonly ModuleRecord[] | null = null;
+  #rebuild: Rebuild | null = null;
 
-  constructor(kept: JobState, waiting: readonly JobEvent[], profile: Profile, limits: VerdictLimits, time: number, before: View | null) {
+  /** @param before of the same profile and time; goes on from it where it only adds waiting acts */
+  constructor({ kept, waiting, profile, limits, time }: Seen, before: View | null, goesOn: boolean) {
     this.kept = kept;
     this.waiting = waiting;
     this.profile = profile;
     this.time = time;
     this.#limits = limits;
-    const [from, ...passed] = passThrough(before?.state ?? kept, profile, waiting.slice(before?.waiting.length ?? 0), time);
+    const start = goesOn ? before : null;
+    const [from, ...passed] = passThrough(start?.state ?? kept, profile, waiting.slice(start?.waiting.length ?? 0), time);
     this.state = passed.at(-1) ?? from;
-    this.#first = before ? before.#first : accountOf(kept, profile, time);
-    this.#worst = passed.map((state) => accountOf(state, profile, time)).reduce(joinAccounts, before ? before.#worst : this.#first);
-    // a proof that stands, or a trace of what is kept, is the same for both
-    this.#trace = before ? before.#trace : null;
+    const isKeptAlike = before !== null && isAlike(before.kept, kept, profile);
+    this.#first = isKeptAlike ? before.#first : accountOf(kept, profile, time);
+    let [state, account, worst] = start ? [from, start.#now, start.#worst] : [from, this.#first, this.#first];
+    for (const next of passed) {
+      if (!isAlike(state, next, profile)) account = accountOf(next, profile, time);
+      if (account !== worst) worst = joinAccounts(worst, account);
+      state = next;
+    }
+    this.#now = account;
+    this.#worst = worst;
+    if (!before) return;
+    // the trace is of what is kept alone
+    if (isKeptAlike) this.#trace = before.#trace;
+    const isStateAlike = isAlike(before.state, this.state, profile);
+    if (isStateAlike) this.#disagreements = before.#disagreements;
+    if (isKeptAlike && isStateAlike && isSameAccount(before.#worst, worst)) this.#exposure = before.#exposure;
+    if (before.state.strip === this.state.strip) this.#ledger = before.#ledger;
   }
 
   get exposure(): JobExposure {
@@ -120,7 +150,40 @@ class View implements JobView {
     return (this.#ledger ??= findLedger(this.state, this.profile));
   }
 
+  get rebuild(): Rebuild {
+    return (this.#rebuild ??= findRebuild({ ...this.state, volts: restingVolts(this.state) }, this.profile));
+  }
+
   get records(): readonly ModuleRecord[] {
     return (this.#records ??= recordModules(this.state, this.profile, this.#limits));
   }
+}
+
+/** Whether two states of a job, one after the other, tell the same of what can be touched: what is only recorded changes none of it. */
+function isAlike(a: JobState, b: JobState, profile: Profile): boolean {
+  if (a === b) return true;
+  return (
+    a.pack === b.pack &&
+    a.sweep === b.sweep &&
+    a.intake === b.intake &&
+    a.stage === b.stage &&
+    isSameList(a.facts, b.facts) &&
+    isSameList(a.late, b.late) &&
+    (a.isolate === b.isolate || JSON.stringify(a.isolate) === JSON.stringify(b.isolate)) &&
+    (a.strip === b.strip || movesThatTell(a, profile) === movesThatTell(b, profile))
+  );
+}
+
+function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
+  return a.length === b.length && a.every((item, i) => item === b[i]);
+}
+
+/** Movements of parts that bare or part something, and what was left off. */
+function movesThatTell({ strip }: JobState, { parts }: Profile): string {
+  const telling = new Set(parts.filter((p) => p.effects.length > 0).map((p) => p.id));
+  return JSON.stringify([strip.moved.filter((m) => telling.has(m.partId)), strip.leftOff]);
+}
+
+function isSameAccount(a: Account, b: Account): boolean {
+  return a === b || JSON.stringify(a) === JSON.stringify(b);
 }

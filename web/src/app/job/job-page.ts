@@ -2,13 +2,13 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
-import { isStageDone, STAGE_NAMES, stagesOf, type Stage } from '@estuarine/core';
+import { STAGE_NAMES, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
 import { JobFollow } from '../line/job-follow.ts';
 import { JobLog } from '../line/job-log.ts';
 import { Outbox } from '../line/outbox.ts';
-import { ExposureLine, type StageView } from '../ui/exposure-line.ts';
+import { ExposureLine } from '../ui/exposure-line.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
 import { sayAct, sayFact } from './say-act.ts';
@@ -34,13 +34,7 @@ export class JobPage {
   protected readonly isWhyOpen = signal(false);
   protected readonly names = STAGE_NAMES;
   protected readonly say = sayAct;
-  protected readonly stages = computed((): StageView[] => {
-    const state = this.log.state();
-    const profile = this.log.profile();
-    return state && profile
-      ? stagesOf(state, profile).map((stage) => ({ stage, isDone: isStageDone(stage, state, profile, this.log.proofTime()) }))
-      : [];
-  });
+  protected readonly stages = this.log.stages;
   protected readonly shown = toSignal(
     this.#router.events.pipe(
       filter((e) => e instanceof NavigationEnd),

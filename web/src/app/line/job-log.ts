@@ -9,11 +9,13 @@ import {
   findNextStep,
   findStanding,
   isActType,
+  isStageDone,
   JobViewer,
   listCountsThatDiffer,
   listOpenBars,
   LIVE_VOLT,
   moduleIdsOf,
+  stagesOf,
   type Act,
   type Fact,
   type Stage,
@@ -111,6 +113,16 @@ export class JobLog {
   readonly ledger = computed(() => this.#view()?.ledger ?? null);
   readonly records = computed(() => this.#view()?.records ?? []);
   readonly trace = computed(() => this.#view()?.trace ?? null);
+  /** The stages of the job, each with whether its rule holds. */
+  readonly stages = computed(() => {
+    const view = this.#view();
+    if (!view) return [];
+    const { state, profile } = view;
+    const isDone = (stage: Stage): boolean => isStageDone(stage, state, profile, this.proofTime(), () => view.rebuild);
+    return stagesOf(state, profile).map((stage) => ({ stage, isDone: isDone(stage) }));
+  });
+  /** How far it is put together again. */
+  readonly rebuild = computed(() => this.#view()?.rebuild ?? null);
 
   /** All that the server has is here, by a beat of the last seconds. */
   readonly isFollowing = this.#follow.isFollowing;
@@ -129,8 +141,8 @@ export class JobLog {
 
   /** The one thing to do next, for every place of the screen that says so. */
   readonly next = computed(() => {
-    const [state, profile, isolation] = [this.state(), this.profile(), this.isolation()];
-    return state && profile && isolation ? findNextStep(state, profile, isolation, this.#link.serverNow()) : null;
+    const [view, profile, isolation] = [this.#view(), this.profile(), this.isolation()];
+    return view && profile && isolation ? findNextStep(view.state, profile, isolation, this.#link.serverNow(), view) : null;
   });
   /** Other devices that had this job open when they fell silent: what was done on them since is not known here. */
   readonly cutOff = computed(() => this.#link.cutOff().filter((c) => c.jobId === this.jobId() && c.deviceId !== this.#store.deviceId));

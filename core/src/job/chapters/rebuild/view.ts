@@ -189,8 +189,8 @@ function sayNut({ part, seats, next, wantedPasses }: TorqueGroup): string | null
 }
 
 /** The stack stands, everything is on and tight, and something of it was tightened here: a pack that nobody opened was not rebuilt. */
-export function isRebuilt(scene: RebuildScene, profile: Profile): boolean {
-  return scene.rebuild.torqued.length > 0 && findRebuild(scene, profile).isDone;
+export function isRebuilt({ rebuild }: Pick<RebuildScene, 'rebuild'>, find: () => Rebuild): boolean {
+  return rebuild.torqued.length > 0 && find().isDone;
 }
 
 /** The same fact with the part back on. */

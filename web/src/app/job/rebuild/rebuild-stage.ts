@@ -15,7 +15,6 @@ import {
   findInsulationFault,
   findLeak,
   findPasteView,
-  findRebuild,
   findSurvey,
   listSides,
   heldBar,
@@ -93,10 +92,7 @@ export class RebuildStage {
     const state = this.log.state();
     return state && { ...state, volts: restingVolts(state) };
   });
-  protected readonly rebuild = computed(() => {
-    const [scene, profile] = [this.scene(), this.log.profile()];
-    return scene && profile ? findRebuild(scene, profile) : null;
-  });
+  protected readonly rebuild = this.log.rebuild;
   protected readonly next = computed(() => {
     const [rebuild, profile] = [this.rebuild(), this.log.profile()];
     return rebuild && profile && sayRebuildNext(rebuild, profile);
