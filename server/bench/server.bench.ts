@@ -13,7 +13,7 @@ import { References } from '../src/profiles/references.ts';
 import { appendActs } from '../src/log/store.ts';
 import { seedDemo } from '../src/seed/demo.ts';
 import { ensureShop } from '../src/seed/shop.ts';
-import { signIn } from '../test/support.ts';
+import { profile, signIn } from '../test/support.ts';
 
 const JOBS = 10;
 const ROUNDS = 4;
@@ -42,7 +42,7 @@ function deskOf(shopId: string): JobActs {
   return { pool, shopId, references, states: new JobStates(shopId, references), clock: () => new Date() };
 }
 async function openJob(desk: JobActs, jobId: string): Promise<void> {
-  await keepJobAct(
+  const outcome = await keepJobAct(
     desk,
     jobId,
     {
@@ -50,7 +50,7 @@ async function openJob(desk: JobActs, jobId: string): Promise<void> {
       act: {
         type: 'job.opened',
         body: {
-          ...{ number: 1, kind: 'wholeRepair', profileId: 'dunlin-28', profileVersion: 2, policyVersion: 1 },
+          ...{ number: 1, kind: 'wholeRepair', profileId: profile.id, profileVersion: profile.version, policyVersion: 1 },
           ...{ vehicle: { id: jobId, hash: '0'.repeat(64) }, customer: null, comebackOf: null },
           moduleIds: Array.from({ length: 28 }, (_, m) => `${jobId}-${m}`),
         },
@@ -58,6 +58,7 @@ async function openJob(desk: JobActs, jobId: string): Promise<void> {
     },
     OM,
   );
+  if (outcome.kind !== 'kept') throw new Error(`${jobId}: ${JSON.stringify(outcome)}`);
 }
 const desk = deskOf(SHOP);
 const desks = SHOPS.map(deskOf);
