@@ -100,6 +100,10 @@ export const torqueAnswerSchema = z.object({
 });
 export type TorqueAnswer = Readonly<z.infer<typeof torqueAnswerSchema>>;
 
+/** What a fan draws from a bench supply, and what it moves through an airflow meter. */
+export const fanAnswerSchema = z.object({ ampere: z.number(), cubicMetrePerHour: z.number(), isSimulated: z.boolean() });
+export type FanAnswer = Readonly<z.infer<typeof fanAnswerSchema>>;
+
 /** A job in the yard. */
 export const jobSummarySchema = z.object({
   jobId: text,
@@ -131,6 +135,8 @@ export const jobSummarySchema = z.object({
   rest: z.object({ since: instant, judgedFrom: instant }).nullable(),
   /** When its air path is looked at again; null where nobody said. */
   lookAt: instant.nullable(),
+  /** When the pack is opened for its cells; null where nobody said. */
+  stripAt: instant.nullable(),
   /** A voltage that stood steady at posts, until dead was proven there; null where none did. */
   steadyVolt: z.number().nullable(),
   /** An apprentice asks a qualified person to sign a proof. */
@@ -196,8 +202,12 @@ export const memoriesAnswerSchema = z.object({
       minutes: z.partialRecord(z.enum(STAGES), z.number()),
       broken: z.array(z.object({ partId: text, name: text, place: text, count: z.int() })),
       found: z.array(foundPart),
+      air: z.object({ at: instant, foundShare: z.number(), wasCleaned: z.boolean() }).nullable(),
+      /** Of the vehicle of the job that asks, by its plate. */
+      isSameVehicle: z.boolean(),
     }),
   ),
 });
+export type MemoriesAnswer = Readonly<z.infer<typeof memoriesAnswerSchema>>;
 
 export const photoAnswerSchema = z.object({ sha256: text });

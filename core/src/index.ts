@@ -198,18 +198,19 @@ export { CLEANING_SCHOOLS, FAN_NOISES, type CleaningSchool } from './job/chapter
 export {
   compareDamage,
   findCoolEffect,
-  findCooling,
-  findLookAt,
-  lookAfter,
-  judgeFan,
-  proposeLook,
+  findDriven,
+  findReturned,
   USUAL_BASIS,
-  type AirPart,
-  type CoolBasis,
   type CoolEffect,
-  type Cooling,
   type DamageAgreement,
-} from './job/chapters/cool/view.ts';
+  type DrivenAir,
+  type ReturnedAir,
+} from './job/chapters/cool/effect.ts';
+export { findLookAt, lookAfter, monthsSinceClean, proposeLook, type EarlierLook } from './job/chapters/cool/looks.ts';
+export { findCooling, type AirPart, type Cooling } from './job/chapters/cool/view.ts';
+export { AIR_CHECK_NAMES, AIR_WORD_EFFECTS, AIR_WORD_NAMES, wordsOf as airWordsOf, type AirCheck, type AirWord } from './cool/air-words.ts';
+export { turnFan, type HiddenFan } from './practice/hidden-fan.ts';
+export { judgeByCurve, type FanPoint } from './cool/fan.ts';
 export { USES, type Interval, type Use } from './cool/interval.ts';
 export { findCoolStack, type CoolStack } from './cool/stack.ts';
 export { judgeHalf, type Half } from './bars/halves.ts';

@@ -96,7 +96,12 @@ export function everyAct(): Walked {
     'air.cleaned': { type: 'air.cleaned', body: { part: 1, school: 'dry', note: '' } },
     'fan.tested': { type: 'fan.tested', body: { part: 2, spins: true, noise: 'none', hasPlay: false, startVolt: 3.5 } },
     'cooling.judged': { type: 'cooling.judged', body: { isAnswered: true, note: '' } },
-    'look.set': { type: 'look.set', body: { months: 6, uses: ['pets'] } },
+    'air.told': { type: 'air.told', body: { part: 1, word: 'plasticCrushed' } },
+    'air.returned': { type: 'air.returned', body: { when: 'asFound', cabinCelsius: 25, inletCelsius: 29, outletCelsius: 39 } },
+    'air.driven': { type: 'air.driven', body: { when: 'after', ampere: 20, riseKelvin: 8 } },
+    'air.checked': { type: 'air.checked', body: { check: 'sensorSeated', isGood: true } },
+    'fan.measured': { type: 'fan.measured', body: { part: 2, points: [{ volt: 12, ampere: 1.4, cubicMetrePerHour: 270 }] } },
+    'look.set': { type: 'look.set', body: { months: 6, stripMonths: null, uses: ['pets'] } },
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

@@ -100,12 +100,14 @@ describe('the bench of the demonstration', () => {
   let db: TestDatabase;
   let app: FastifyInstance;
   let cookie: string;
+  let desk: Desk;
   let time = Date.now();
   beforeAll(async () => {
     db = await createDatabase();
     app = await startApp(db, { clock: () => new Date(time) });
     cookie = await signIn(app);
-    await new Desk(db).keep('meter-job', openAct('meter-job'));
+    desk = new Desk(db);
+    await desk.keep('meter-job', openAct('meter-job'));
   });
   afterAll(async () => {
     await app.close();
@@ -159,5 +161,29 @@ describe('the bench of the demonstration', () => {
       status: 503,
       type: 'urn:estuarine:instrumentSilent',
     });
+  });
+
+  it('turns the fan of a job on a simulated supply, as its wheel was last seen, and turns the supply off', async () => {
+    const turn = (volt: number, supply = 'sim-supply', meterId = 'sim-airflow') =>
+      app.inject({
+        ...{ method: 'POST', url: `/api/instruments/${supply}/fan`, headers: { cookie } },
+        payload: { meterId, jobId: 'meter-job', part: 2, volt },
+      });
+    const flow = async (volt: number) => (await turn(volt)).json<{ ampere: number; cubicMetrePerHour: number; isSimulated: boolean }>();
+    const open = await flow(12);
+    expect(open).toMatchObject({ isSimulated: true });
+    expect(open.cubicMetrePerHour).toBeGreaterThan(200);
+    expect(await flow(1)).toMatchObject({ cubicMetrePerHour: 0 });
+    await desk.keep('meter-job', { type: 'air.found', body: { part: 2, when: 'asFound', blockedShare: 0.8, note: '' } });
+    const shut = await flow(12);
+    expect(shut.cubicMetrePerHour / open.cubicMetrePerHour).toBeCloseTo(0.2, 1);
+    const off = await app.inject({ method: 'POST', url: '/api/instruments/sim-supply/off', headers: { cookie } });
+    expect(off.json()).toEqual({ isOff: true });
+    expect((await turn(16)).statusCode).toBe(422);
+    expect((await turn(12, 'sim-meter')).json()).toMatchObject({ status: 422, detail: expect.stringContaining('is no supply') as unknown });
+    expect((await turn(12, 'sim-supply', 'sim-meter')).json()).toMatchObject({
+      detail: expect.stringContaining('is no airflow meter') as unknown,
+    });
+    expect((await turn(12, 'none')).statusCode).toBe(404);
   });
 });

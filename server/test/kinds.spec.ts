@@ -1,6 +1,6 @@
 /** Kinds of jobs, their papers and their end, over HTTP. */
 import { createHash } from 'node:crypto';
-import type { JobSummary, Papers } from '@estuarine/contract';
+import type { JobSummary, MemoriesAnswer, Papers } from '@estuarine/contract';
 import type { Act, ActBody, NamedRow } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import { canonicalText } from '../src/log/chain.ts';
@@ -50,6 +50,15 @@ async function summaryOf(jobId: string): Promise<JobSummary> {
   return found;
 }
 
+/** What a service of the filters asks for, or all of the path: everything open, and the next look set. */
+async function answerCooling(jobId: string, parts: readonly number[] = [0, 1, 2, 3, 4]): Promise<void> {
+  for (const part of parts) await act(jobId, { type: 'air.found', body: { part, when: 'asFound', blockedShare: 0.05, note: '' } });
+  if (parts.includes(2))
+    await act(jobId, { type: 'fan.tested', body: { part: 2, spins: true, noise: 'none', hasPlay: false, startVolt: null } });
+  await act(jobId, { type: 'cooling.judged', body: { isAnswered: true, note: '' } });
+  await act(jobId, { type: 'look.set', body: { months: 6, stripMonths: null, uses: [] } });
+}
+
 const CLOSE: Act = { type: 'job.closed', body: { outcome: 'finished', note: '' } };
 
 describe('a filter service', () => {
@@ -59,6 +68,8 @@ describe('a filter service', () => {
     await act('filter', { type: 'fact.stated', body: { stage: 'intake', fact: { kind: 'twelveVolt', isOff: true } } });
     expect((await act('filter', CLOSE)).json()).toMatchObject({ status: 409, detail: expect.stringContaining('12 V') as unknown });
     await act('filter', { type: 'fact.stated', body: { stage: 'intake', fact: { kind: 'twelveVolt', isOff: false } } });
+    expect((await act('filter', CLOSE)).json()).toMatchObject({ detail: expect.stringContaining('look at the grille') as unknown });
+    await answerCooling('filter', [0]);
     expect((await act('filter', CLOSE)).json()).toMatchObject({ kind: 'kept' });
     expect(await summaryOf('filter')).toMatchObject({ closed: 'finished', closedAt: expect.any(String) as unknown });
     expect((await act('filter', CLOSE)).statusCode).toBe(409);
@@ -144,6 +155,7 @@ describe('a comeback', () => {
     await openWith('sold', { kind: 'exchange', moduleIds });
     const again = { moduleIds, comebackOf: 'sold', vehicle: { id: 'back-v', hash: '0'.repeat(64) } };
     expect((await openWith('returned', again)).json()).toMatchObject({ status: 409, detail: expect.stringContaining('back-1') as unknown });
+    await answerCooling('sold');
     await act('sold', CLOSE);
     expect((await openWith('returned', again)).json()).toMatchObject({ kind: 'kept' });
   });
@@ -153,14 +165,35 @@ it('puts the next look at an air path into the yard and into the feed of what is
   await act('aired', openAct('aired'));
   const { feed } = (await get('/api/gear')).json<{ feed: string }>();
   expect((await app.inject(feed)).body).not.toContain('air path');
-  await act('aired', { type: 'look.set', body: { months: 6, uses: ['pets'] } });
+  await act('aired', { type: 'look.set', body: { months: 6, stripMonths: 30, uses: ['pets'] } });
   const { jobs } = (await get('/api/jobs')).json<{ jobs: JobSummary[] }>();
   const days = (Date.parse(jobs.find((j) => j.jobId === 'aired')?.lookAt ?? '') - Date.now()) / 86_400_000;
   expect(days).toBeCloseTo(6 * 30.4375, 0);
   expect(jobs.filter((j) => j.jobId !== 'aired').every((j) => j.lookAt === null)).toBe(true);
   const { body } = await app.inject(feed);
   expect(body).toContain('look at its air path');
+  expect(body).toContain('open the pack and clean its cells');
   expect(body).not.toContain(PAPERS.vehicle?.name);
+});
+
+it('tells a job what earlier ones found of the air of its vehicle, by the plate, and of others of its profile', async () => {
+  const plate = (text: string): Papers => ({ ...PAPERS, vehicle: { ...PAPERS.vehicle, plate: text } });
+  const open = (jobId: string, text: string) => openWith(jobId, { kind: 'filterService', moduleIds: [] }, plate(text));
+  await open('air-1', 'TI 77');
+  await act('air-1', { type: 'air.found', body: { part: 0, when: 'asFound', blockedShare: 0.6, note: '' } });
+  await act('air-1', { type: 'air.cleaned', body: { part: 0, school: 'dry', note: '' } });
+  await act('air-1', { type: 'air.found', body: { part: 0, when: 'after', blockedShare: 0, note: '' } });
+  await open('air-2', 'XX 1');
+  await open('air-3', 'ti77');
+  const { memories } = (await get('/api/profiles/dunlin-28/memory?job=air-3')).json<MemoriesAnswer>();
+  const numbers = await Promise.all(['air-1', 'air-2', 'air-3'].map(async (id) => (await summaryOf(id)).number));
+  const [first, second, third] = numbers.map((n) => memories.find((m) => m.number === n));
+  expect(first).toMatchObject({ isSameVehicle: true, air: { foundShare: 0.6, wasCleaned: true } });
+  expect(second).toMatchObject({ isSameVehicle: false, air: null });
+  expect(third).toMatchObject({ isSameVehicle: true, air: null });
+  // nobody is told whose vehicle it was where no job asks
+  const { memories: plain } = (await get('/api/profiles/dunlin-28/memory')).json<MemoriesAnswer>();
+  expect(plain.some((m) => m.isSameVehicle)).toBe(false);
 });
 
 describe('modules of the shelf', () => {

@@ -1,5 +1,7 @@
 import { createGenerator } from '../random/generator.ts';
 import { findAirflow } from './airflow.ts';
+import { judgeByCurve, judgeBySound, type FanPoint } from './fan.ts';
+import { findFlowByHeat } from './heat.ts';
 import { findInterval, type IntervalInput } from './interval.ts';
 import { findAirLeak } from './leak.ts';
 import { findLife } from './life.ts';
@@ -205,5 +207,60 @@ describe('findInterval', () => {
   it('refuses what cannot be', () => {
     expect(findInterval({ findings: [{ monthsSinceClean: -1, blockedShare: 0 }], uses: [] })).toMatchObject({ path: ['findings', 0, 'monthsSinceClean'] }); // prettier-ignore
     expect(findInterval({ findings: [{ monthsSinceClean: 1, blockedShare: 1.2 }], uses: [] })).toMatchObject({ path: ['findings', 0, 'blockedShare'] }); // prettier-ignore
+  });
+});
+
+describe('findFlowByHeat', () => {
+  it('is 100 m³/h for 630 W that warm the air by 18.8 K', () => {
+    const found = value(findFlowByHeat({ ampere: 30, milliohm: 700, riseKelvin: 18.8 }));
+    expect(found.watt).toBeCloseTo(630, 9);
+    expect(found.cubicMetrePerHour).toBeCloseTo(100, 0);
+  });
+  it('tells the band that the thermometers leave, and no upper end where they cannot tell the rise from none', () => {
+    const found = value(findFlowByHeat({ ampere: 30, milliohm: 700, riseKelvin: 5 }));
+    expect(found.leastCubicMetrePerHour / found.cubicMetrePerHour).toBeCloseTo(5 / 6, 9);
+    expect((found.mostCubicMetrePerHour ?? 0) / found.cubicMetrePerHour).toBeCloseTo(5 / 4, 9);
+    expect(value(findFlowByHeat({ ampere: 30, milliohm: 700, riseKelvin: 1 })).mostCubicMetrePerHour).toBeNull();
+  });
+  it('is what a stack with that airflow warms its air by', () => {
+    const { outletCelsius, airflowCubicMetrePerHour } = stack({ edgeShare: 0, blockedShare: 0.4 });
+    const found = value(findFlowByHeat({ ampere: 30, milliohm: 700, riseKelvin: outletCelsius - 25 }));
+    expect(found.cubicMetrePerHour).toBeCloseTo(airflowCubicMetrePerHour, 6);
+  });
+  it.each(['ampere', 'milliohm', 'riseKelvin', 'accuracyKelvin'])('refuses a %s below zero', (field) => {
+    expect(findFlowByHeat({ ampere: 1, milliohm: 1, riseKelvin: 1, [field]: -1 })).toMatchObject({ kind: 'refused', path: [field] });
+  });
+});
+
+// common practice, no source
+describe('a fan on its bench', () => {
+  it.each([
+    [{ spins: false, noise: 'none', hasPlay: false, startVolt: null }, 'seized', false],
+    [{ spins: true, noise: 'grinding', hasPlay: false, startVolt: null }, 'worn', false],
+    [{ spins: true, noise: 'rough', hasPlay: false, startVolt: null }, 'worn', true],
+    [{ spins: true, noise: 'none', hasPlay: true, startVolt: null }, 'worn', true],
+    [{ spins: true, noise: 'none', hasPlay: false, startVolt: 7 }, 'worn', true],
+    [{ spins: true, noise: 'none', hasPlay: false, startVolt: 3 }, 'free', true],
+  ] as const)('by hand and ear, %#', (fan, verdict, isFit) => {
+    expect(judgeBySound(fan)).toMatchObject({ verdict, isFit });
+  });
+
+  const points = (...rows: [number, number, number][]): FanPoint[] =>
+    rows.map(([volt, ampere, cubicMetrePerHour]) => ({ volt, ampere, cubicMetrePerHour }));
+  it.each([
+    ['a healthy one', points([12, 1.4, 280], [4, 0.4, 90], [2, 0.2, 0]), 'free', true, 4],
+    ['one that a later voltage starts', points([5, 0.5, 0], [8, 0.8, 190], [12, 1.4, 280]), 'worn', true, 8],
+    ['a shut wheel', points([12, 1.2, 100], [6, 0.5, 50]), 'blocked', false, 6],
+    ['a braked bearing', points([12, 2.6, 120]), 'worn', false, 12],
+    ['one that stands', points([6, 1, 0], [12, 3.5, 0]), 'seized', false, null],
+    ['one without current', points([12, 0, 0]), 'seized', false, null],
+    // a fifth of the flow at half the voltage is two fifths of what it would move
+    ['one that was turned up half', points([6, 0.6, 28]), 'blocked', false, 6],
+    ['one that was turned up half and is well', points([6, 0.6, 140]), 'free', true, 6],
+  ])('by its curve: %s', (_what, rows, verdict, isFit, startVolt) => {
+    expect(judgeByCurve(rows, 280)).toMatchObject({ verdict, isFit, startVolt });
+  });
+  it('says nothing without a point', () => {
+    expect(judgeByCurve([], 280)).toBeNull();
   });
 });

@@ -41,6 +41,7 @@ export type ModuleType = z.infer<typeof moduleTypeSchema>;
 
 /** What the air, or the coolant, passes through. */
 export const FLOW_KINDS = ['intake', 'filter', 'duct', 'fan', 'cells', 'coldPlate', 'converter', 'inverter', 'pump', 'outlet'] as const;
+export type FlowKind = (typeof FLOW_KINDS)[number];
 
 export const PLUG_KINDS = ['lever', 'swing', 'round', 'switch', 'bolted'] as const;
 export type PlugKind = (typeof PLUG_KINDS)[number];
@@ -126,7 +127,23 @@ export const profileSchema = z.strictObject({
   /** Minutes quoted for a stage; none: not quoted. */
   quotes: z.array(z.strictObject({ stage: z.enum(STAGES), minute: z.int().min(1).max(10_000) })).max(STAGES.length),
   /** Parts the air or the coolant passes, in the order of the flow. */
-  airPath: z.array(z.strictObject({ kind: z.enum(FLOW_KINDS), name })),
+  airPath: z.array(
+    z.strictObject({
+      ...{ kind: z.enum(FLOW_KINDS), name },
+      /** What is to be known before it comes out. */
+      note: z.string().trim().max(200),
+      /** Of a fan or a pump: where plus and minus go for a test on 12 V. */
+      pins: z.string().trim().max(120),
+    }),
+  ),
+  cooling: z.strictObject({
+    /** What the fan moves through the clean path. */
+    cleanCubicMetrePerHour: z.number().positive().max(5000),
+    /** After how long the pack is opened for its cells; null where it never is for that alone. */
+    stripMonths: z.number().positive().max(240).nullable(),
+    /** Whether the fan comes out only with the pack proven dead. */
+    fanNeedsDead: z.boolean(),
+  }),
   isolation: z.strictObject({
     /** Where dead is proven. */
     point: pointSchema,

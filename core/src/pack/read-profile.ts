@@ -106,8 +106,13 @@ function upgradeThird(old: Loose): Loose {
   };
 }
 
-/** Form 4 knew no way up: the layers went on again from the innermost out. */
+/** Form 4 knew no way up, so the layers went on again from the innermost out, and of the air only its way. */
 function upgradeFourth(old: Loose): Loose {
   const { layers, parts } = old as { layers: { id: string; name: string; note: string }[]; parts: { id: string; place: string }[] };
-  return { ...old, schemaVersion: 5, rebuild: usualWayUp(layers, parts), coolant: null };
+  return {
+    ...{ ...old, schemaVersion: 5, rebuild: usualWayUp(layers, parts), coolant: null },
+    airPath: (old.airPath as Loose[]).map((part) => ({ ...part, note: '', pins: '' })),
+    // a usual fan; that it comes out only with the pack dead is the careful reading
+    cooling: { cleanCubicMetrePerHour: 140, stripMonths: null, fanNeedsDead: true },
+  };
 }

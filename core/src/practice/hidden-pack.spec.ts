@@ -1,4 +1,6 @@
 import { shippedProfile } from '../../test/job-fixture.ts';
+import { judgeByCurve } from '../cool/fan.ts';
+import { turnFan, type HiddenFan } from './hidden-fan.ts';
 import { hidePack, leadVolt, type HiddenPack } from './hidden-pack.ts';
 
 const profile = shippedProfile('dunlin-28');
@@ -27,4 +29,17 @@ it('divides between the poles by their leaks, and turns with the leads', () => {
   expect(of('minusPlus')).toBe(-pack.stringVolt);
   expect(of('knownBefore')).toBe(pack.batteryVolt);
   expect(leadVolt('knownAfter', pack, cuts, profile.plug, 240, 0)).toBe(240);
+});
+
+it('hides a fan that starts when its bearing lets go, and moves by its voltage and by what its wheel leaves open', () => {
+  const well = { freeCubicMetrePerHour: 280, blockedShare: 0, wear: 0 };
+  expect(turnFan(well, 12)).toEqual({ ampere: 1.4, cubicMetrePerHour: 280 });
+  expect(turnFan(well, 6).cubicMetrePerHour).toBe(140);
+  expect(turnFan(well, 2).cubicMetrePerHour).toBe(0);
+  const curve = (over: Partial<HiddenFan>) => [2, 4, 6, 8, 10, 12].map((volt) => ({ volt, ...turnFan({ ...well, ...over }, volt) }));
+  // what is hidden is what its curve says
+  expect(judgeByCurve(curve({}), 280)).toMatchObject({ verdict: 'free', startVolt: 4 });
+  expect(judgeByCurve(curve({ blockedShare: 0.8 }), 280)).toMatchObject({ verdict: 'blocked' });
+  expect(judgeByCurve(curve({ wear: 0.6 }), 280)).toMatchObject({ verdict: 'worn', isFit: true, startVolt: 8 });
+  expect(judgeByCurve(curve({ wear: 0.9 }), 280)).toMatchObject({ verdict: 'worn', isFit: false });
 });

@@ -1,5 +1,6 @@
 /** Entries about air: what gets through, what it does to the modules, what comes back warm, what that costs in life, when to look again. */
 import * as z from 'zod';
+import { findFlowByHeat } from '../cool/heat.ts';
 import { findInterval, USES } from '../cool/interval.ts';
 import { findAirLeak } from '../cool/leak.ts';
 import { findLife } from '../cool/life.ts';
@@ -51,6 +52,21 @@ export const COOLING: readonly Entry[] = [
     input: z.strictObject({ inletCelsius: number, riseCelsius: number, returnedShare: number }),
     output: z.strictObject({ inletCelsius: z.number(), outletCelsius: z.number() }),
     compute: (input) => findAirLeak(input),
+  }),
+  entry({
+    name: 'cool.heat',
+    purpose: 'Airflow proven by heat: what a current makes of heat in a pack, against how far the air warms on its way.',
+    formula: 'Q = I² R / (ρ c ΔT), with the band that the thermometers leave',
+    source: 'Joule; energy balance of the air, 1.2 kg/m³, 1006 J/(kg K)',
+    example: { ampere: 30, milliohm: 700, riseKelvin: 18.8 },
+    input: z.strictObject({ ampere: number, milliohm: number, riseKelvin: number, accuracyKelvin: number.optional() }),
+    output: z.strictObject({
+      watt: z.number(),
+      cubicMetrePerHour: z.number(),
+      leastCubicMetrePerHour: z.number(),
+      mostCubicMetrePerHour: z.number().nullable(),
+    }),
+    compute: (input) => findFlowByHeat(input),
   }),
   entry({
     name: 'cool.life',

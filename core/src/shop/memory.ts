@@ -1,10 +1,14 @@
 /** What a shop remembers of earlier jobs on a profile: real minutes a stage against the quote, what broke, what was hidden. */
+import { findCooling } from '../job/chapters/cool/view.ts';
 import { median } from '../stats/robust.ts';
 import type { JobState } from '../job/frame/state.ts';
 import { knownParts } from '../job/chapters/strip/state.ts';
 import type { PartKind } from '../pack/parts.ts';
 import { STAGES, type Stage } from '../pack/stage.ts';
 import type { Profile } from '../pack/profile.ts';
+
+/** So little shut counts as clean; common practice, no source. */
+const CLEAN_SHARE = 0.1;
 
 /** What one job leaves to remember. */
 export interface JobMemory {
@@ -14,6 +18,8 @@ export interface JobMemory {
   readonly broken: readonly { readonly partId: string; readonly name: string; readonly place: string; readonly count: number }[];
   /** Parts that the profile did not know. */
   readonly found: readonly FoundPart[];
+  /** Of the air path, where all of it was looked at. */
+  readonly air: { readonly at: string; readonly foundShare: number; readonly wasCleaned: boolean } | null;
 }
 
 /** A part that a job found and the profile does not know. */
@@ -53,7 +59,15 @@ export function rememberJob(state: JobState, profile: Profile): JobMemory {
         isHidden,
         isProposed,
       })),
+    air: rememberAir(state, profile),
   };
+}
+
+function rememberAir(state: JobState, profile: Profile): JobMemory['air'] {
+  const { foundShare, nowShare } = findCooling(state, profile);
+  const last = [...state.cool.found, ...state.cool.cleaned].reduce((latest, { at }) => (at > latest ? at : latest), '');
+  if (foundShare === null || nowShare === null || last === '') return null;
+  return { at: last, foundShare, wasCleaned: nowShare < CLEAN_SHARE };
 }
 
 export interface StageTime {

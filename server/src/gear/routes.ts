@@ -10,6 +10,15 @@ import { HttpProblem } from '../problem.ts';
 import { findLatestPolicy } from '../policy/store.ts';
 import { listGear } from './store.ts';
 
+/** When a job has its air path looked at, and its pack opened, ISO 8601. */
+export interface DueLook {
+  readonly jobId: string;
+  readonly number: number;
+  readonly profileName: string;
+  readonly lookAt: string;
+  readonly stripAt: string | null;
+}
+
 export interface GearRoutes {
   readonly pool: pg.Pool;
   readonly shopId: string;
@@ -17,14 +26,6 @@ export interface GearRoutes {
   readonly clock: () => Date;
   /** Air paths that are to be looked at again. */
   readonly findLooks: () => Promise<readonly DueLook[]>;
-}
-
-export interface DueLook {
-  readonly jobId: string;
-  readonly number: number;
-  readonly profileName: string;
-  /** ISO 8601. */
-  readonly lookAt: string;
 }
 
 export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock, findLooks }, done) => {
@@ -58,13 +59,22 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
         description: `${rule} (${source}).`,
       });
     }
-    for (const { jobId, number, profileName, lookAt } of looks) {
-      const start = localTime(Date.parse(lookAt), now.policy.isolation.timeZone).date;
-      calendar.createEvent({
-        ...{ id: `look-${jobId}@estuarine`, start, allDay: true, stamp: clock() },
-        summary: `Job ${number}, ${profileName}: look at its air path`,
-        description: 'As the job set it when its cooling was answered.',
-      });
+    for (const { jobId, number, profileName, lookAt, stripAt } of looks) {
+      const due = [
+        { id: 'look', at: lookAt, what: 'look at its air path' },
+        ...(stripAt === null ? [] : [{ id: 'strip', at: stripAt, what: 'open the pack and clean its cells' }]),
+      ];
+      for (const { id, at, what } of due)
+        calendar.createEvent({
+          ...{
+            id: `${id}-${jobId}@estuarine`,
+            start: localTime(Date.parse(at), now.policy.isolation.timeZone).date,
+            allDay: true,
+            stamp: clock(),
+          },
+          summary: `Job ${number}, ${profileName}: ${what}`,
+          description: 'As the job set it when its cooling was answered.',
+        });
     }
     return reply.header('cache-control', 'private, no-cache').type('text/calendar; charset=utf-8').send(calendar.toString());
   });

@@ -1,5 +1,5 @@
 /** The instruments of a shop: those it added and those attached while it runs, all asked by the same driver. */
-import type { InstrumentRow, MeasureAnswer, TorqueAnswer } from '@estuarine/contract';
+import type { FanAnswer, InstrumentRow, MeasureAnswer, TorqueAnswer } from '@estuarine/contract';
 import type { ProofEntry } from '@estuarine/core';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
@@ -16,6 +16,16 @@ export interface Leads {
   readonly jobId: string;
   readonly place: ProofEntry;
   readonly sourceId: string | null;
+}
+
+/** A fan of a job between a bench supply and an airflow meter. */
+export interface FanQuestion {
+  readonly supplyId: string;
+  readonly meterId: string;
+  readonly jobId: string;
+  /** In the air path of its profile. */
+  readonly part: number;
+  readonly volt: number;
 }
 
 /** An instrument that this process brought along. */
@@ -63,6 +73,25 @@ export class Bench {
       const newtonMetre = await line.askNumber('MEAS:TORQ?', settings);
       return { newtonMetre, angleDegree: await line.askNumber('MEAS:ANGL?').catch(() => null) };
     });
+  }
+
+  /** What a fan draws and moves at a voltage. Simulated ones are told which fan it is, since nobody holds it. */
+  async readFan({ supplyId, meterId, jobId, part, volt }: FanQuestion): Promise<FanAnswer> {
+    const told = (row: InstrumentRow): string[] => (row.isSimulated ? [`SIMulate:LEADs "fan ${jobId} ${part} ${volt}"`] : []);
+    const ask = (id: string, kind: InstrumentRow['kind'], query: string, settings: readonly string[]) =>
+      this.#ask(id, async (line, row) => {
+        if (row.kind !== kind)
+          throw new HttpProblem(422, 'mismatch', `${row.name} is no ${kind === 'supply' ? 'supply' : 'airflow meter'}.`);
+        return { value: await line.askNumber(query, [...told(row), ...settings]) };
+      });
+    const current = await ask(supplyId, 'supply', 'MEAS:CURR?', [`SOUR:VOLT ${volt}`, 'OUTP ON']);
+    const flow = await ask(meterId, 'airflowMeter', 'MEAS:FLOW?', []);
+    return { ampere: current.value, cubicMetrePerHour: flow.value, isSimulated: current.isSimulated || flow.isSimulated };
+  }
+
+  /** Turns a supply off. */
+  async turnOff(supplyId: string): Promise<void> {
+    await this.#ask(supplyId, async (line) => ({ done: await line.ask('*OPC?', ['SOUR:VOLT 0', 'OUTP OFF']) }));
   }
 
   async #ask<T extends object>(

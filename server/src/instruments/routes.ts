@@ -16,5 +16,14 @@ export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench 
   app.post('/api/instruments/:instrumentId/torque', { schema: { tags: ['instruments'], params, body: set } }, (request) =>
     bench.readTorque(request.params.instrumentId, request.body.setNewtonMetre),
   );
+  // a fan of a car stands no more than its battery gives
+  const fan = z.strictObject({ meterId: idSchema, jobId: idSchema, part: z.int().min(0).max(200), volt: z.number().min(0).max(15) });
+  app.post('/api/instruments/:instrumentId/fan', { schema: { tags: ['instruments'], params, body: fan } }, (request) =>
+    bench.readFan({ supplyId: request.params.instrumentId, ...request.body }),
+  );
+  app.post('/api/instruments/:instrumentId/off', { schema: { tags: ['instruments'], params } }, async (request) => {
+    await bench.turnOff(request.params.instrumentId);
+    return { isOff: true };
+  });
   done();
 };

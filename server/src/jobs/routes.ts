@@ -59,9 +59,9 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
 
   app.get(
     '/api/profiles/:profileId/memory',
-    { schema: { tags: ['jobs'], params: z.object({ profileId: idSchema }) } },
-    async (request) => ({
-      memories: await listMemories(pool, shopId, request.params.profileId),
+    { schema: { tags: ['jobs'], params: z.object({ profileId: idSchema }), querystring: z.object({ job: idSchema.optional() }) } },
+    async ({ params: { profileId }, query: { job } }) => ({
+      memories: await listMemories(pool, shopId, profileId, job ?? null),
     }),
   );
 

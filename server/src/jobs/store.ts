@@ -57,26 +57,42 @@ export async function saveYardRow(db: Queryable, shopId: string, jobId: string, 
   });
 }
 
-/** The air paths that are to be looked at again, by job; no name of a vehicle or a person among it. */
-export async function listLooks(
-  db: Queryable,
-  shopId: string,
-): Promise<{ jobId: string; number: number; profileName: string; lookAt: string }[]> {
-  const { rows } = await db.query<{ jobId: string; number: number; profileName: string; lookAt: string }>(
-    `select job_id as "jobId", number, body->>'profileName' as "profileName", body->>'lookAt' as "lookAt"
+/** The air paths that are to be looked at again, and the packs to be opened, by job; no name of a vehicle or a person among it. */
+export async function listLooks(db: Queryable, shopId: string): Promise<DueLook[]> {
+  const { rows } = await db.query<DueLook>(
+    `select job_id as "jobId", number, body->>'profileName' as "profileName", body->>'lookAt' as "lookAt", body->>'stripAt' as "stripAt"
      from job_summary where shop_id = $1 and body->>'lookAt' is not null order by number`,
     [shopId],
   );
   return rows;
 }
 
-/** What the jobs on a profile left to remember, the latest first. */
-export async function listMemories(db: Queryable, shopId: string, profileId: string): Promise<JobMemory[]> {
-  const { rows } = await db.query<{ memory: JobMemory }>(
-    `select memory from job_summary where shop_id = $1 and body->>'profileId' = $2 order by number desc limit 200`,
-    [shopId, profileId],
+export interface DueLook {
+  readonly jobId: string;
+  readonly number: number;
+  readonly profileName: string;
+  readonly lookAt: string;
+  readonly stripAt: string | null;
+}
+
+/** What the jobs on a profile left to remember, the latest first; of the vehicle of `jobId` those with its plate. */
+export async function listMemories(
+  db: Queryable,
+  shopId: string,
+  profileId: string,
+  jobId: string | null,
+): Promise<(JobMemory & { readonly isSameVehicle: boolean })[]> {
+  const { rows } = await db.query<{ memory: JobMemory; isSameVehicle: boolean }>(
+    `with asking as (
+       select nullif(upper(replace(v.body->>'plate', ' ', '')), '') as plate from job_summary s
+       join vehicle v on v.shop_id = s.shop_id and v.vehicle_id = s.body->>'vehicleId'
+       where s.shop_id = $1 and s.job_id = $3)
+     select s.memory, coalesce(upper(replace(v.body->>'plate', ' ', '')) = (select plate from asking), false) as "isSameVehicle"
+     from job_summary s left join vehicle v on v.shop_id = s.shop_id and v.vehicle_id = s.body->>'vehicleId'
+     where s.shop_id = $1 and s.body->>'profileId' = $2 order by s.number desc limit 200`,
+    [shopId, profileId, jobId],
   );
-  return rows.map((r) => r.memory);
+  return rows.map(({ memory, isSameVehicle }) => ({ ...memory, isSameVehicle }));
 }
 
 export async function findJobNumber(db: Queryable, shopId: string, jobId: string): Promise<number | null> {

@@ -4,7 +4,16 @@
  */
 import { createHash } from 'node:crypto';
 import type { InstrumentRow } from '@estuarine/contract';
-import { hidePack, leadVolt, PROOF_ENTRIES, type HiddenPack, type Instrument, type Profile, type ProofEntry } from '@estuarine/core';
+import {
+  hidePack,
+  leadVolt,
+  PROOF_ENTRIES,
+  turnFan,
+  type HiddenPack,
+  type Instrument,
+  type Profile,
+  type ProofEntry,
+} from '@estuarine/core';
 import type { Bench, InstrumentSource, Leads } from '../instruments/bench.ts';
 import { startStandIn, type RunningStandIn } from './stand-ins.ts';
 
@@ -13,6 +22,8 @@ export interface PracticeJob {
   readonly profile: Profile;
   readonly plugOutAt: string | null;
   readonly twelveVoltOffAt: string | null;
+  /** What was seen of its air path, the last of a part counts. */
+  readonly airFound: readonly { readonly part: number; readonly blockedShare: number }[];
 }
 
 export interface PracticeOptions {
@@ -39,13 +50,23 @@ export async function attachPractice(bench: Bench, options: PracticeOptions): Pr
   const tester = await startStandIn({ name: 'insulation tester', answer: (query, leads) => readTester(query, leads, options) });
   const unit = await startStandIn({ name: 'proving unit', answer: (query) => Promise.resolve(query === 'SOUR:VOLT?' ? '240' : null) });
   const wrench = await startStandIn({ name: 'torque tool', answer: (query, leads) => Promise.resolve(readTorque(query, leads)) });
+  const supply = await startStandIn({ name: 'bench supply', answer: (query, leads) => readFan(query, leads, options) });
+  const flow = await startStandIn({ name: 'airflow meter', answer: (query, leads) => readFan(query, leads, options) });
+  bench.attach(sourceOf('sim-supply', 'Bench supply', 'supply', null, supply));
+  bench.attach(sourceOf('sim-airflow', 'Airflow meter', 'airflowMeter', null, flow));
   bench.attach(sourceOf('sim-torque', 'Torque tool', 'torqueTool', 'T-1', wrench));
   bench.attach(sourceOf('sim-meter', 'Bench meter', 'meter', 'M-02', meter));
   bench.attach(sourceOf('sim-insulation', 'Insulation tester', 'insulationTester', 'I-1', tester));
   bench.attach(sourceOf('sim-proving', 'Proving unit', 'provingUnit', 'P-1', unit));
 }
 
-function sourceOf(instrumentId: string, name: string, kind: Instrument['kind'], gearId: string, running: RunningStandIn): InstrumentSource {
+function sourceOf(
+  instrumentId: string,
+  name: string,
+  kind: Instrument['kind'],
+  gearId: string | null,
+  running: RunningStandIn,
+): InstrumentSource {
   const row: InstrumentRow = {
     ...{ instrumentId, name: `${name} (simulated)`, kind, host: '127.0.0.1', port: running.port, gearId, isSimulated: true },
   };
@@ -64,6 +85,20 @@ function readTorque(query: string, leads: string | null): string | null {
   const roll = (createHash('sha256').update(`${set}`).digest()[0] ?? 0) / 255;
   if (/^(MEAS|READ):TORQ(UE)?\?$/.test(query)) return (set * (1 + 0.06 * (roll - 0.5))).toFixed(2);
   return /^(MEAS|READ):ANGL(E)?\?$/.test(query) ? (28 + 12 * roll).toFixed(0) : null;
+}
+
+/** The fan of a job as it was last seen: what sits in its wheel sits in it here. */
+async function readFan(query: string, leads: string | null, { findJob }: PracticeOptions): Promise<string | null> {
+  const [, jobId = '', part = '', volt = ''] = /^fan (\S+) (\d+) (\d+(?:\.\d+)?)$/.exec(leads ?? '') ?? [];
+  if (volt === '') return null;
+  const job = await findJob(jobId).catch(() => null);
+  if (!job) return null;
+  const roll = (createHash('sha256').update(`${jobId} fan ${part}`).digest()[0] ?? 0) / 255;
+  const seen = job.airFound.findLast((f) => f.part === Number(part))?.blockedShare ?? 0;
+  const fan = { freeCubicMetrePerHour: 2 * job.profile.cooling.cleanCubicMetrePerHour, blockedShare: seen, wear: 0.15 * roll };
+  const { ampere, cubicMetrePerHour } = turnFan(fan, Number(volt));
+  if (/^(MEAS|READ):CURR(ENT)?\?$/.test(query)) return ampere.toFixed(2);
+  return /^(MEAS|READ):FLOW\?$/.test(query) ? cubicMetrePerHour.toFixed(0) : null;
 }
 
 async function readMeter(query: string, leads: string | null, options: PracticeOptions): Promise<string | null> {

@@ -20,7 +20,7 @@ export function createPractice(pool: pg.Pool, shopId: string, clock: () => Date,
         clock,
         findJob: async (jobId) => {
           const job = await states.look(pool, jobId);
-          return job && { profile: job.profile, ...job.state.isolate };
+          return job && { profile: job.profile, ...job.state.isolate, airFound: job.state.cool.found };
         },
         findOutputVolt: async (gearId) => {
           const row = await findGear(pool, shopId, gearId);

@@ -1,5 +1,6 @@
 /** What still stands against closing a job as finished, by its kind. */
 import { KIND_RULES, type Need } from '../chapters/intake/kinds.ts';
+import { findCooling } from '../chapters/cool/view.ts';
 import { findLedger } from '../chapters/strip/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
 import { listOpenLinks } from '../../pack/join.ts';
@@ -30,6 +31,10 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
   ledgerSquare: (state, profile) => {
     const { owed } = findLedger(state, profile);
     return say(owed > 0, `${owed} ${owed === 1 ? 'piece is' : 'pieces are'} neither back nor accounted for.`);
+  },
+  cooled: (state, profile) => {
+    const { next } = findCooling(state, profile);
+    return next === null || !profile.stages.includes('cool') ? [] : [`The cooling is not answered: ${next}.`];
   },
   sourceOff: ({ pack }) => say(pack.chargerVolt !== null, 'A source is stated on the pack.'),
   planChosen: ({ plan }) => say(plan.chosen === null, 'No plan is chosen.'),

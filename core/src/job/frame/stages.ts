@@ -8,6 +8,9 @@ import type { JobState } from './state.ts';
 export function stagesOf(state: JobState, profile: Profile): Stage[] {
   const { opened } = state.intake;
   if (!opened) return [...profile.stages];
-  const used = new Set<Stage>([...KIND_RULES[opened.kind].stages, state.stage, ...state.facts.map((f) => f.stage)]);
+  // a fan that sits away from the high voltage comes out without a proof of dead
+  const isAway = opened.kind === 'fanCleaning' && !profile.cooling.fanNeedsDead;
+  const usual = KIND_RULES[opened.kind].stages.filter((s) => !(isAway && s === 'isolate'));
+  const used = new Set<Stage>([...usual, state.stage, ...state.facts.map((f) => f.stage)]);
   return profile.stages.filter((s) => used.has(s));
 }

@@ -20,6 +20,16 @@ function say(job: Recorder, act: Act, role: Role = 'technician'): string | null 
 
 const unmet = (job: Recorder): string[] => findUnmet(job.state(), profile);
 
+/** Every part of the air path seen to be open, the fan tested, and the next look set. */
+function answerCooling(job: Recorder): Recorder {
+  for (const part of profile.airPath.keys()) job.add({ type: 'air.found', body: { part, when: 'asFound', blockedShare: 0, note: '' } });
+  const fan = profile.airPath.findIndex((p) => p.kind === 'fan');
+  job.add({ type: 'fan.tested', body: { part: fan, spins: true, noise: 'none', hasPlay: false, startVolt: null } });
+  job.add({ type: 'cooling.judged', body: { isAnswered: true, note: '' } });
+  job.add({ type: 'look.set', body: { months: 6, stripMonths: null, uses: [] } });
+  return job;
+}
+
 describe('opening', () => {
   const body = (change: Partial<ActBody<'job.opened'>>): Act => {
     const [first] = new Recorder().open().events;
@@ -60,8 +70,13 @@ describe('the stages of a kind', () => {
 });
 
 describe('closing', () => {
-  it('a filter service that touched nothing can be closed at once, and closed once', () => {
+  it('a filter service can be closed once its filters were looked at, and closed once', () => {
     const job = open('filterService');
+    expect(say(job, CLOSE)).toMatch(/cooling is not answered: look at the grille/);
+    // of its path the screen alone is asked for
+    job.add({ type: 'air.found', body: { part: 0, when: 'asFound', blockedShare: 0.1, note: '' } });
+    expect(unmet(job)).toEqual(['The cooling is not answered: set the next look.']);
+    job.add({ type: 'look.set', body: { months: 6, stripMonths: null, uses: [] } });
     expect(say(job, CLOSE)).toBeNull();
     job.add(CLOSE);
     expect(job.state().intake.closed).toMatchObject({ outcome: 'finished', note: 'Fetched on Friday.', by: 'om' });
@@ -69,7 +84,7 @@ describe('closing', () => {
   });
 
   it('asks for each thing that its hands left undone, in the order they are put right', () => {
-    const job = open('fanCleaning');
+    const job = answerCooling(open('fanCleaning'));
     const undone: [Parameters<Recorder['fact']>[1], RegExp, Parameters<Recorder['fact']>[1]][] = [
       [{ kind: 'twelveVolt', isOff: true }, /12 V/, { kind: 'twelveVolt', isOff: false }],
       [{ kind: 'plug', isIn: false }, /plug/, { kind: 'plug', isIn: true }],
@@ -93,7 +108,7 @@ describe('closing', () => {
   });
 
   it('counts the pieces that are out, and says how many reasons there are', () => {
-    const job = open('exchange');
+    const job = answerCooling(open('exchange'));
     job.fact('isolate', { kind: 'twelveVolt', isOff: true });
     job.add({
       type: 'part.moved',
@@ -104,7 +119,7 @@ describe('closing', () => {
   });
 
   it('a whole repair asks that modules were rested and a plan chosen; a diagnosis, that something was found', () => {
-    expect(unmet(open('wholeRepair')).join(' ')).toMatch(/rest.*plan/);
+    expect(unmet(open('wholeRepair')).join(' ')).toMatch(/rest.*plan.*cooling/);
     const diagnosis = open('diagnosis');
     expect(unmet(diagnosis)).toEqual(['Nothing was found or measured yet.']);
     diagnosis.startSweep('openCircuit');

@@ -14,7 +14,7 @@ export const JOB_KIND_NAMES: Record<JobKind, string> = {
 };
 
 /** What a job must come to before it is closed as finished. */
-export const NEEDS = ['packBack', 'ledgerSquare', 'sourceOff', 'planChosen', 'tested', 'somethingFound'] as const;
+export const NEEDS = ['packBack', 'ledgerSquare', 'sourceOff', 'planChosen', 'tested', 'somethingFound', 'cooled'] as const;
 export type Need = (typeof NEEDS)[number];
 
 interface KindRule {
@@ -31,16 +31,16 @@ export const KIND_RULES: Record<JobKind, KindRule> = {
   wholeRepair: {
     stages: [...CAR, 'open', 'test', 'match', 'rebuild', 'cool', 'refit', 'handOver'],
     namesModules: true,
-    needs: ['tested', 'planChosen', ...CLOSED],
+    needs: ['tested', 'planChosen', ...CLOSED, 'cooled'],
   },
-  exchange: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: CLOSED },
+  exchange: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
   // the pack came without its car
   benchOnly: {
     stages: ['intake', 'open', 'test', 'match', 'rebuild', 'handOver'],
     namesModules: true,
     needs: ['tested', 'ledgerSquare', 'sourceOff'],
   },
-  filterService: { stages: ['intake', 'cool', 'handOver'], namesModules: false, needs: CLOSED },
-  fanCleaning: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: CLOSED },
+  filterService: { stages: ['intake', 'cool', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
+  fanCleaning: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
   diagnosis: { stages: ['intake', 'isolate', 'test', 'cool', 'handOver'], namesModules: false, needs: ['somethingFound', ...CLOSED] },
 };
