@@ -21,6 +21,16 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await expect(stages.getByText('Isolate')).toHaveCount(0);
   await expect(page.getByText(/^Next:/)).toHaveCount(0);
 
+  // it is closed once its screen was looked at, and it is known when that is done again
+  await expect(page.getByText('The cooling is not answered: look at the grille beside the rear seat.')).toBeVisible();
+  await stages.getByText('Cool').click();
+  await page.getByRole('group', { name: /^How much of it is shut/ }).getByRole('button', { name: '20 %' }).click(); // prettier-ignore
+  await page.getByRole('button', { name: /^a new one/ }).click();
+  await page.getByRole('group', { name: /^How much of it is shut/ }).getByRole('button', { name: '0 %', exact: true }).click(); // prettier-ignore
+  await page.getByRole('button', { name: 'airflow sensor seated exactly: yes' }).click();
+  await page.getByRole('button', { name: /^Look again in/ }).click();
+  await expect(page.getByText('The cooling is answered.').first()).toBeVisible();
+  await stages.getByText('Hand over').click();
   await page.getByLabel(/Note on how it ends/).fill('New cartridge in.');
   await page.getByRole('button', { name: 'Close as finished' }).click();
   await expect(page.getByRole('heading', { name: /^Finished .* by TS$/ })).toBeVisible();

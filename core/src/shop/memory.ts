@@ -86,14 +86,27 @@ export interface Hint {
   readonly jobs: readonly number[];
 }
 
+/** What earlier jobs found of the air path. */
+export interface AirMemory {
+  /** Of this vehicle, the latest first. */
+  readonly own: readonly { readonly number: number; readonly at: number; readonly foundShare: number; readonly wasCleaned: boolean }[];
+  /** Other vehicles of the profile, and the median of what was shut of theirs; null where there is none. */
+  readonly others: number;
+  readonly othersShare: number | null;
+}
+
 export interface ShopMemory {
+  readonly air: AirMemory;
   readonly stages: readonly StageTime[];
   readonly hints: readonly Hint[];
   readonly proposed: readonly FoundPart[];
 }
 
-/** What the jobs on a profile add up to. Parts found are one where name and place are the same. */
-export function recallJobs(memories: readonly JobMemory[], profile: Profile): ShopMemory {
+/**
+ * What the jobs on a profile add up to. Parts found are one where name and place are the same.
+ * @param memories each with whether it is of the vehicle that is at hand
+ */
+export function recallJobs(memories: readonly (JobMemory & { readonly isSameVehicle?: boolean })[], profile: Profile): ShopMemory {
   const stages = STAGES.filter((s) => profile.stages.includes(s)).map((stage): StageTime => {
     const spent = memories.map((m) => m.minutes[stage] ?? 0).filter((minute) => minute > 0);
     const quotedMinute = profile.quotes.find((q) => q.stage === stage)?.minute ?? null;
@@ -127,7 +140,22 @@ export function recallJobs(memories: readonly JobMemory[], profile: Profile): Sh
   const proposed = found.flatMap(([{ kind, name, place, where, size, count, isHidden, isProposed }]) =>
     isProposed ? [{ kind, name, place, where, size, count, isHidden, isProposed }] : [],
   );
-  return { stages, hints: [...hidden, ...broken], proposed };
+  return { air: recallAir(memories), stages, hints: [...hidden, ...broken], proposed };
+}
+
+function recallAir(memories: readonly (JobMemory & { readonly isSameVehicle?: boolean })[]): AirMemory {
+  const known = memories.flatMap(({ number, air, isSameVehicle = false }) =>
+    air ? [{ number, at: Date.parse(air.at), foundShare: air.foundShare, wasCleaned: air.wasCleaned, isSameVehicle }] : [],
+  );
+  const others = known.filter((k) => !k.isSameVehicle).map((k) => k.foundShare);
+  return {
+    own: known
+      .filter((k) => k.isSameVehicle)
+      .map(({ isSameVehicle: _, ...look }) => look)
+      .sort((a, b) => b.at - a.at),
+    others: others.length,
+    othersShare: others.length > 0 ? median(others) : null,
+  };
 }
 
 /**

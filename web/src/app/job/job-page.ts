@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
-import { STAGE_NAMES, type Stage } from '@estuarine/core';
+import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
 import { JobFollow } from '../line/job-follow.ts';
@@ -48,6 +48,12 @@ export class JobPage {
     const since = this.log.staleSince();
     const why = this.log.isConnected() ? 'catching up' : 'not connected';
     return since === null ? null : { since: clock(since), why, highestVolt: this.log.highestPossible() };
+  });
+  /** On the way back in a job says that its cooling is not answered, until it is. */
+  protected readonly isCoolingOpen = computed(() => {
+    const stage = this.log.state()?.stage ?? 'intake';
+    const isOnTheWayBack = STAGES.indexOf(stage) >= STAGES.indexOf('match') && this.log.closed() === null;
+    return isOnTheWayBack && this.shown() !== 'cool' && this.stages().some((s) => s.stage === 'cool' && !s.isDone);
   });
   protected readonly isComing = computed(() =>
     this.#outbox.acts().some((a) => a.jobId === this.jobId() && a.sent.act.type === 'job.opened'),

@@ -183,7 +183,7 @@ describe('the outbox', () => {
     api.outcome = ({ commandId }) =>
       commandId === refusedId ? { kind: 'refused', status: 409, detail: 'No such proof.' } : { kind: 'kept' };
     await connect();
-    await until(() => outbox.refused().length === 1 && api.kept.length === 2);
+    await until(() => outbox.refused().length === 1 && outbox.waiting().length === 1);
     expect(api.kept).toEqual([bare, elsewhere]);
     expect(outbox.waiting().map((a) => a.sent.commandId)).toEqual([held]);
     await outbox.put('j', sweep('gone'));
@@ -310,7 +310,7 @@ describe('the outbox', () => {
     let isBusy = true;
     api.outcome = ({ commandId }) => (commandId === slow && isBusy ? { kind: 'refused', status: 503, detail: 'Busy.' } : { kind: 'kept' });
     await connect();
-    await until(() => api.kept.includes(elsewhere ?? ''));
+    await until(() => api.kept.includes(elsewhere ?? '') && outbox.waiting().length === 1);
     expect(outbox.waiting().map((a) => a.sent.commandId)).toEqual([slow]);
     expect(outbox.refused()).toEqual([]);
     isBusy = false;

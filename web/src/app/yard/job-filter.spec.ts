@@ -11,6 +11,7 @@ function job(number: number, change: Partial<JobSummary> = {}): JobSummary {
       proofEndsAt: null,
       waitEndsAt: null,
       lookAt: null,
+      stripAt: null,
       rest: null,
       asksCosign: false,
       steadyVolt: null,

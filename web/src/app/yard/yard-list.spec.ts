@@ -19,6 +19,7 @@ const jobOf = (jobId: string, number: number, reachableVolt = 0): JobSummary => 
     waitEndsAt: null,
     rest: null,
     lookAt: null,
+    stripAt: null,
     steadyVolt: null,
     asksCosign: false,
     behindVolt: 0,

@@ -106,7 +106,7 @@ function judgeLast(sound: CoolState['fans'][number] | null, curve: CoolState['cu
   const bySound = sound && judgeBySound(sound);
   const byCurve = curve && judgeByCurve(curve.points, free);
   if (!bySound || !byCurve) return bySound ?? byCurve;
-  const [last, before] = (curve?.number ?? 0) > (sound?.number ?? 0) ? [byCurve, bySound] : [bySound, byCurve];
+  const [last, before] = curve.number > sound.number ? [byCurve, bySound] : [bySound, byCurve];
   // a curve hears no bearing: a fan that ground is not well because it moves air
   return last.isFit && last === byCurve && before.verdict === 'worn' ? before : last;
 }

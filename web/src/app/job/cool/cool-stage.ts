@@ -1,58 +1,50 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import {
+  AIR_CHECK_NAMES,
+  AIR_WORD_EFFECTS,
+  AIR_WORD_NAMES,
+  airWordsOf,
   CLEANING_SCHOOLS,
   compareDamage,
   findCoolEffect,
   findCooling,
-  findLookAt,
-  judgeFan,
-  lookAfter,
-  proposeLook,
   readDecimal,
-  USES,
   USUAL_BASIS,
+  type AirCheck,
   type AirPart,
+  type AirWord,
   type CleaningSchool,
-  type Use,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
+import { PhotoRows, type PhotoRow } from '../finding/photo-rows.ts';
+import { AirMeasured } from './air-measured.ts';
+import { CLEANINGS } from './cleaning.ts';
 import { DirtCards } from './dirt-cards.ts';
+import { FanCurve } from './fan-curve.ts';
 import { FanForm } from './fan-form.ts';
 import { FlowDrawing } from './flow-drawing.ts';
-
-const SCHOOLS: Record<CleaningSchool, { readonly name: string; readonly risk: string }> = {
-  dry: { name: 'dry: swabs and brushes', risk: 'The foam seal stays whole; fine dust stays in the corners. Mask on.' },
-  air: { name: 'compressed air', risk: 'The housing is opened: its seal is ordered before. Hold the wheel, or its bearing runs away.' },
-  washed: { name: 'washed, its motor off', risk: 'Dry it wholly; never wet a motor or a board.' },
-  renewed: { name: 'a new one', risk: 'A filter: its tab the right way round.' },
-};
-const USE_NAMES: Record<Use, string> = {
-  pets: 'pets',
-  children: 'children',
-  dust: 'dusty roads',
-  luggage: 'luggage on the intake',
-  smoke: 'smoke',
-};
+import { HeatStrip } from './heat-strip.ts';
+import { NextLook } from './next-look.ts';
 
 /** What the air met on its way, what that did to the modules, and when to look again. */
 @Component({
   selector: 'app-cool-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DirtCards, FanForm, FlowDrawing, NzButtonModule, Plot, TextField],
+  imports: [AirMeasured, DirtCards, FanCurve, FanForm, FlowDrawing, HeatStrip, NextLook, NzButtonModule, PhotoRows, Plot, TextField],
   templateUrl: './cool-stage.html',
   styleUrls: ['../two-panes.less', './cool-stage.less'],
 })
 export class CoolStage {
   protected readonly log = inject(JobLog);
-  readonly #link = inject(Link);
-  protected readonly schools = CLEANING_SCHOOLS.map((id) => ({ id, ...SCHOOLS[id] }));
-  protected readonly uses = USES.map((id) => ({ id, name: USE_NAMES[id] }));
-  protected readonly schoolNames = SCHOOLS;
-  protected readonly judgeFan = judgeFan;
+  protected readonly schools = CLEANING_SCHOOLS.map((id) => ({ id, ...CLEANINGS[id] }));
+  protected readonly cleanings = CLEANINGS;
+  protected readonly words = AIR_WORD_NAMES;
+  protected readonly wordEffects = AIR_WORD_EFFECTS;
+  protected readonly wordsOf = airWordsOf;
+  protected readonly checkNames = AIR_CHECK_NAMES;
 
   protected readonly cooling = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
@@ -76,9 +68,36 @@ export class CoolStage {
 
   protected readonly effect = computed(() => {
     const [cooling, profile] = [this.cooling(), this.log.profile()];
-    return cooling && profile ? findCoolEffect(cooling, profile) : null;
+    const cool = this.log.state()?.cool;
+    return cooling && profile && cool ? findCoolEffect(cooling, cool, profile) : null;
   });
   protected readonly basis = USUAL_BASIS;
+  protected readonly freeFlow = computed(() => 2 * (this.log.profile()?.cooling.cleanCubicMetrePerHour ?? 0));
+  /** What the profile says of the part before it comes out. */
+  protected readonly plan = computed(() => this.log.profile()?.airPath[this.partIndex()] ?? null);
+  /** The fan sits beside live parts, the pack is in the car, and nothing proves it dead. */
+  protected readonly isProofWanted = computed(() => {
+    const [profile, state] = [this.log.profile(), this.log.state()];
+    if (!profile?.cooling.fanNeedsDead || !state || state.pack.isOnBench) return false;
+    return this.log.isolation()?.standing == null;
+  });
+  /** A photograph of the part as it came, and its pair afterwards. */
+  protected readonly photos = computed((): PhotoRow[] => {
+    const [part, state] = [this.part(), this.log.state()];
+    if (!part || !state) return [];
+    const place = `air-${part.part + 1}`;
+    const shown = state.finding.photos.filter((p) => p.place === place && !p.erased);
+    const before = shown.filter((p) => p.pairOf === null);
+    const pairOf = before.at(-1)?.photoId ?? null;
+    const isAfter = pairOf !== null && (part.cleaned !== null || part.after !== null);
+    return [
+      {
+        ...{ key: place, name: isAfter ? 'before and after' : 'as it came', photoIds: shown.map((p) => p.photoId) },
+        ...{ word: isAfter ? 'Its after' : shown.length > 0 ? 'One more' : 'Photograph' },
+        next: { caption: part.name, place, pairOf: isAfter ? pairOf : null },
+      },
+    ];
+  });
   protected readonly lines = computed((): PlotLine[] => {
     const effect = this.effect();
     if (!effect) return [];
@@ -107,26 +126,6 @@ export class CoolStage {
     return found && { ...found, by: hasCapacity ? 'lost most capacity' : 'lost most at rest' };
   });
 
-  protected readonly months = signal('');
-  protected readonly carries = linkedSignal<ReadonlySet<Use>>(() => new Set(this.cooling()?.look?.uses ?? []));
-  readonly #since = computed(() => (this.months().trim() === '' ? null : readDecimal(this.months())));
-  protected readonly monthsFault = computed(() => {
-    const since = this.#since();
-    if (since?.kind === 'refused') return since.message;
-    return since && (since.value < 0 || since.value > 600) ? 'Months from 0 to 600.' : '';
-  });
-  protected readonly proposal = computed(() => {
-    const [cooling, since] = [this.cooling(), this.#since()];
-    if (!cooling || this.monthsFault() !== '') return null;
-    return proposeLook(cooling, since?.kind === 'answer' ? since.value : null, [...this.carries()]);
-  });
-  protected readonly lookDay = computed(() => this.#dayIn(this.proposal()?.monthsToNext ?? 3));
-  protected readonly setDay = computed(() => {
-    const state = this.log.state();
-    const at = state && findLookAt(state);
-    return at ? dayOf(at) : '';
-  });
-
   protected see(part: AirPart, blockedShare: number): void {
     const when = this.isAfter() ? 'after' : 'asFound';
     void this.log.act({ type: 'air.found', body: { part: part.part, when, blockedShare, note: '' } });
@@ -143,6 +142,14 @@ export class CoolStage {
     this.see(part, read.value / 100);
   }
 
+  protected tell(part: AirPart, word: AirWord): void {
+    void this.log.act({ type: 'air.told', body: { part: part.part, word } });
+  }
+
+  protected check(check: AirCheck, isGood: boolean): void {
+    void this.log.act({ type: 'air.checked', body: { check, isGood } });
+  }
+
   protected clean(part: AirPart, school: CleaningSchool): void {
     void this.log.act({ type: 'air.cleaned', body: { part: part.part, school, note: '' } });
   }
@@ -150,23 +157,4 @@ export class CoolStage {
   protected judge(isAnswered: boolean): void {
     void this.log.act({ type: 'cooling.judged', body: { isAnswered, note: '' } });
   }
-
-  protected toggle(use: Use): void {
-    const next = new Set(this.carries());
-    if (!next.delete(use)) next.add(use);
-    this.carries.set(next);
-  }
-
-  protected setLook(): void {
-    const months = this.proposal()?.monthsToNext;
-    if (months !== undefined) void this.log.act({ type: 'look.set', body: { months, uses: [...this.carries()] } });
-  }
-
-  #dayIn(months: number): string {
-    return dayOf(lookAfter(this.#link.serverNow(), months));
-  }
-}
-
-function dayOf(at: number): string {
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(at);
 }

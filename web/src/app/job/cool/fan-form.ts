@@ -13,7 +13,7 @@ import { TextField } from '../../ui/text-field.ts';
   template: `
     <form (submit)="$event.preventDefault(); keep(true)">
       <h3>On 12 V before it goes back</h3>
-      <p class="muted">Pins and polarity by the maker's drawing; hands off the wheel.</p>
+      <p class="muted">{{ pins() || 'Pins and polarity by the maker’s drawing' }}; hands off the wheel.</p>
       <div class="pair">
         <app-choice-field label="It sounds" [choices]="noises" [(value)]="noise" />
         <app-choice-field label="Its wheel" [choices]="plays" [(value)]="play" />
@@ -43,6 +43,8 @@ import { TextField } from '../../ui/text-field.ts';
 })
 export class FanForm {
   readonly part = input.required<AirPart>();
+  /** Where plus and minus go; empty where the profile does not say. */
+  readonly pins = input('');
 
   readonly #log = inject(JobLog);
   protected readonly noises = choicesOf({ none: 'smooth', rough: 'rough', grinding: 'grinding' });

@@ -54,7 +54,8 @@ export class PhotoBoard {
   );
   protected readonly places = computed(() => {
     const profile = this.log.profile();
-    return [...(profile?.zones ?? []), ...(profile?.layers ?? [])];
+    const air = (profile?.airPath ?? []).map(({ name }, i) => ({ id: `air-${i + 1}`, name }));
+    return [...(profile?.zones ?? []), ...(profile?.layers ?? []), ...air];
   });
   protected readonly waiting = computed(() => new Set(this.desk.waiting().map((p) => p.photoId)));
   protected readonly mayErase = computed(() => {

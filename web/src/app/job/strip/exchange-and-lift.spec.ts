@@ -25,6 +25,7 @@ function stateOf(...acts: Act[]) {
 async function show<T>(component: new () => T, acts: Act[] = [], memories: JobMemory[] = []) {
   const taken: Act[] = [];
   const log = {
+    jobId: signal('j'),
     profile: signal(profile),
     state: signal(stateOf(...acts)),
     act: (act: Act) => {
@@ -41,7 +42,7 @@ async function show<T>(component: new () => T, acts: Act[] = [], memories: JobMe
       { provide: DeviceStore, useValue: store },
     ],
   });
-  await TestBed.inject(Memory).load(profile, 3);
+  await TestBed.inject(Memory).load(profile, 'j', 3);
   const fixture = TestBed.createComponent(component);
   await fixture.whenStable();
   return { fixture, element: fixture.nativeElement as HTMLElement, taken };
@@ -104,7 +105,13 @@ it('holds the minutes of a stage against the quote and the shop’s other jobs, 
     type: 'part.moved',
     body: { stage: 'strip', partId: 'seat-bolt', count: 4, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' },
   };
-  const memory = (number: number, strip: number): JobMemory => ({ number, minutes: { strip }, broken: [], found: [] });
+  const memory = (number: number, strip: number): JobMemory => ({
+    number,
+    minutes: { strip },
+    broken: [],
+    found: [],
+    air: null,
+  });
   const { element } = await show(StageTimes, [moved, moved], [memory(1, 84), memory(2, 96), memory(3, 1)]);
   const strip = [...element.querySelectorAll('tbody tr')].find((tr) => tr.textContent.includes('Strip'));
   const cells = [...(strip?.querySelectorAll('td') ?? [])].map((td) => td.textContent.trim());

@@ -12,9 +12,9 @@ export class Memory {
 
   readonly memory = this.#memory.asReadonly();
 
-  /** @param jobNumber the job that is looked at: what it has met itself is no memory */
-  async load(profile: Profile, jobNumber: number): Promise<void> {
-    const path = `/api/profiles/${profile.id}/memory`;
+  /** @param job that is looked at: what it has met itself is no memory, what its vehicle met before is its own */
+  async load(profile: Profile, jobId: string, jobNumber: number): Promise<void> {
+    const path = `/api/profiles/${profile.id}/memory?job=${encodeURIComponent(jobId)}`;
     const known = await this.#known.ask(path, memoriesAnswerSchema);
     const others = known.value?.memories.filter((m) => m.number !== jobNumber);
     this.#memory.set(others ? recallJobs(others, profile) : null);
@@ -27,7 +27,7 @@ export function recallForJob(): Signal<ShopMemory | null> {
   const number = computed(() => log.state()?.intake.opened?.number ?? null);
   effect(() => {
     const [profile, jobNumber] = [log.profile(), number()];
-    if (profile && jobNumber !== null) untracked(() => void memory.load(profile, jobNumber));
+    if (profile && jobNumber !== null) untracked(() => void memory.load(profile, log.jobId(), jobNumber));
   });
   return memory.memory;
 }
