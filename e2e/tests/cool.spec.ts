@@ -37,7 +37,7 @@ test('A: a fouled wheel answers the damage, is cleaned, does not turn, is replac
   await fill(['Current, A', '20'], ['The air warms by, K', '12']);
   await expect(page.getByText(/What was found explains it|What was found does not explain it/)).toBeVisible();
   await page.getByRole('button', { name: /^dry: swabs and brushes/ }).click();
-  await page.getByLabel('Its after: before and after').setInputFiles(picture);
+  await page.getByLabel('Photograph after: before and after').setInputFiles(picture);
   await expect(page.getByRole('img', { name: 'before and after, photographed' })).toHaveCount(2);
   await page.getByLabel('Or by number, % shut').fill('250');
   await page.getByLabel('Or by number, % shut').press('Enter');

@@ -6,12 +6,13 @@ import { JOINING } from './joining.ts';
 import { LIFTING } from './lifting.ts';
 import { MEASURING } from './measuring.ts';
 import { STACKING } from './stacking.ts';
+import { WEIGHING } from './weighing.ts';
 
 export type { Entry } from './entry.ts';
 
 /** All entries in name order. */
-export const REGISTRY: readonly Entry[] = [...COOLING, ...ISOLATING, ...JOINING, ...LIFTING, ...MEASURING, ...STACKING].sort((a, b) =>
-  a.name < b.name ? -1 : 1,
+export const REGISTRY: readonly Entry[] = [...COOLING, ...ISOLATING, ...JOINING, ...LIFTING, ...MEASURING, ...STACKING, ...WEIGHING].sort(
+  (a, b) => (a.name < b.name ? -1 : 1),
 );
 
 /** The entry of a name, or undefined. */

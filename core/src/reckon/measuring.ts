@@ -16,7 +16,7 @@ function named<K extends string>(key: K, result: Result<number>): Result<Record<
   return result.kind === 'refused' ? result : answer({ [key]: result.value } as Record<K, number>);
 }
 
-const parameters = z.strictObject({ E0: number, R: atLeastZero, K: number, A: number, B: number, Q: positive });
+export const parameters = z.strictObject({ E0: number, R: atLeastZero, K: number, A: number, B: number, Q: positive });
 const loadPoint = z.strictObject({ ampere: number, volt: number });
 
 export const MEASURING: readonly Entry[] = [

@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { BAR_FAULTS, checkBars } from '../bars/check.ts';
 import { arrangeModules, MAXIMUM_ARRANGED } from '../match/arrange.ts';
 import { repairStack } from '../match/repair.ts';
+import { findPacks } from '../match/packs.ts';
 import { DEFAULT_LAMBDA, selectModules } from '../match/select.ts';
 import { findCuts } from '../pack/cuts.ts';
 import { findExposure, MAXIMUM_MODULES } from '../pack/exposure.ts';
@@ -130,6 +131,33 @@ export const STACKING: readonly Entry[] = [
     }),
     isHeavy: true,
     compute: (input) => findCuts(input),
+  }),
+  entry({
+    name: 'match.packs',
+    purpose: 'As many packs of alike modules as a shelf gives at once.',
+    formula: 'greatest less least capacity and resistance of a pack within the tolerances, in whole steps of 1 mAh and 0.1 mΩ',
+    source: 'Common practice, no source; the bound by either figure alone, settled by a search through all packs where there is time',
+    example: {
+      pool: ['a', 'b', 'c', 'd'].map((name, i) => ({ id: name, capacityAh: 5 + 0.1 * i, resistanceMilliohm: 20 })),
+      count: 2,
+      toleranceAh: 0.1,
+      toleranceMilliohm: 1,
+    },
+    input: z.strictObject({
+      pool: z.array(poolModule).max(MAXIMUM_POOL),
+      count: z.int(),
+      toleranceAh: number,
+      toleranceMilliohm: number,
+      timeLimitMillisecond,
+    }),
+    output: z.strictObject({
+      packs: z.array(z.array(z.string()).readonly()).readonly(),
+      upperBound: z.number(),
+      unused: z.array(z.string()).readonly(),
+      proven: z.boolean(),
+    }),
+    isHeavy: true,
+    compute: (input, context) => findPacks(input, context),
   }),
   entry({
     name: 'match.select',

@@ -93,7 +93,7 @@ export class CoolStage {
     return [
       {
         ...{ key: place, name: isAfter ? 'before and after' : 'as it came', photoIds: shown.map((p) => p.photoId) },
-        ...{ word: isAfter ? 'Its after' : shown.length > 0 ? 'One more' : 'Photograph' },
+        ...{ word: isAfter ? 'Photograph after' : shown.length > 0 ? 'One more' : 'Photograph' },
         next: { caption: part.name, place, pairOf: isAfter ? pairOf : null },
       },
     ];

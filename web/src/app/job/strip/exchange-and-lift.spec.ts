@@ -5,6 +5,7 @@ import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { Api } from '../../line/api.ts';
 import { DeviceStore } from '../../line/store.ts';
+import { KnownAnswers } from '../../line/known-answers.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { LiftPlan } from './lift-plan.ts';
 import { Memory } from './memory.ts';
@@ -116,4 +117,26 @@ it('holds the minutes of a stage against the quote and the shop’s other jobs, 
   const strip = [...element.querySelectorAll('tbody tr')].find((tr) => tr.textContent.includes('Strip'));
   const cells = [...(strip?.querySelectorAll('td') ?? [])].map((td) => td.textContent.trim());
   expect(cells).toEqual(['Strip', '60', '10', '90', '2', '50 % over']);
+});
+
+it('forgets what it remembered for another job, and hears no answer that was overtaken', async () => {
+  const answers: ((value: unknown) => void)[] = [];
+  const ask = () => new Promise((resolve) => answers.push((value) => resolve({ kind: 'fresh', value: { memories: [value] } })));
+  TestBed.configureTestingModule({ providers: [{ provide: KnownAnswers, useValue: { ask } }] });
+  const memory = TestBed.inject(Memory);
+  const air = (foundShare: number) => ({
+    ...{ number: 1, minutes: {}, broken: [], found: [], isSameVehicle: true },
+    air: { at: '2026-01-01T00:00:00.000Z', foundShare, wasCleaned: true },
+  });
+  const first = memory.load(profile, 'one', 7);
+  answers[0]?.(air(0.6));
+  await first;
+  expect(memory.memory()?.air.own[0]?.foundShare).toBe(0.6);
+  const [slow, fast] = [memory.load(profile, 'two', 8), memory.load(profile, 'three', 9)];
+  expect(memory.memory()).toBeNull();
+  answers[2]?.(air(0.3));
+  await fast;
+  answers[1]?.(air(0.9));
+  await slow;
+  expect(memory.memory()?.air.own[0]?.foundShare).toBe(0.3);
 });

@@ -9,13 +9,18 @@ import { JobLog } from '../../line/job-log.ts';
 export class Memory {
   readonly #known = inject(KnownAnswers);
   readonly #memory = signal<ShopMemory | null>(null);
+  #jobId = '';
 
   readonly memory = this.#memory.asReadonly();
 
   /** @param job that is looked at: what it has met itself is no memory, what its vehicle met before is its own */
   async load(profile: Profile, jobId: string, jobNumber: number): Promise<void> {
+    // what was remembered for another job is about another vehicle
+    if (this.#jobId !== jobId) this.#memory.set(null);
+    this.#jobId = jobId;
     const path = `/api/profiles/${profile.id}/memory?job=${encodeURIComponent(jobId)}`;
     const known = await this.#known.ask(path, memoriesAnswerSchema);
+    if (this.#jobId !== jobId) return;
     const others = known.value?.memories.filter((m) => m.number !== jobNumber);
     this.#memory.set(others ? recallJobs(others, profile) : null);
   }
