@@ -74,7 +74,7 @@ export async function proveDead(page: Page, server: ClockServer): Promise<void> 
   await connectors.getByRole('button', { name: 'Off, bare' }).click();
   await expectAllKept(page);
   await server.advance(15);
-  await expect(step(page, /Wait for the capacitors/)).toContainText('min are over', { timeout: 10_000 });
+  await expect(step(page, /Wait for the capacitors/)).toContainText('min are over');
   await page.getByRole('button', { name: 'Begin with the known source' }).click();
   await read(page, '12.4', '0.3', '-0.3', '0.1', '0', '12.4');
   await page.getByRole('button', { name: 'Sign: dead' }).click();

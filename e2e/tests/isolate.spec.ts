@@ -51,7 +51,7 @@ test('A: dead is proven step by step, another browser on another server sees it,
     .click();
   await expect(reach(page)).toContainText('268.8');
   await server.advance(10);
-  await expect(step(page, /Wait for the capacitors/)).toContainText('10 min are over', { timeout: 10_000 });
+  await expect(step(page, /Wait for the capacitors/)).toContainText('10 min are over');
   for (const [entry, volt] of [
     ['known source before', '12.4'],
     ['plus to minus', '0.4'],
@@ -113,7 +113,7 @@ test('D: the simulated meter shows a capacitor that drains; an apprentice measur
   await expect(page.getByText(/Draining, not dead\. \d readings fit one curve/)).toBeVisible();
   await expect(page.locator('app-plot .main-svg').first()).toBeVisible();
   await server.advance(20);
-  await expect(step(page, /Wait for the capacitors/)).toContainText('5 min are over', { timeout: 10_000 });
+  await expect(step(page, /Wait for the capacitors/)).toContainText('5 min are over');
   for (const entry of [
     'known source before',
     'plus to minus',
@@ -178,7 +178,7 @@ test('a meter that fails its known source proves nothing, and nobody can overrid
   const { page } = await begin(browser, 'dunlin-28', 'PF', 'ts');
   await goDown(page);
   await server.advance(11);
-  await expect(step(page, /Wait for the capacitors/)).toContainText('10 min are over', { timeout: 10_000 });
+  await expect(step(page, /Wait for the capacitors/)).toContainText('10 min are over');
   await page.getByRole('button', { name: 'Begin with the known source' }).click();
   await read(page, '12.4', '0.1', '0.1', '0', '0', '0.2');
   await expect(page.getByText(/Meter not proven\. The meter read 0\.2 V on the known source after/)).toBeVisible();

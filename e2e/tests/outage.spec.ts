@@ -33,9 +33,7 @@ test.describe('with a server that can be killed', () => {
     await type(page, ...values.slice(16));
     await expect(page.getByText('28 of 28 taken')).toBeVisible();
     // after ten seconds of silence the number is struck through, and the most that is possible stands beside it
-    await expect(page.getByRole('button', { name: /Why this number/ })).toContainText('not connected. Up to 269 V is possible.', {
-      timeout: 20_000,
-    });
+    await expect(page.getByRole('button', { name: /Why this number/ })).toContainText('not connected. Up to 269 V is possible.');
 
     await server.start();
     await expectAllKept(page);
@@ -87,7 +85,7 @@ test.describe('with a server that can be killed', () => {
     await expect(page.getByText('waits on this device')).toBeVisible();
     await server.start();
     await expectAllKept(page);
-    await expect(page.getByText('waits on this device')).toBeHidden({ timeout: 20_000 });
+    await expect(page.getByText('waits on this device')).toBeHidden();
     const photo = (await eventsOf(page, server.url, job)).find((e) => e.type === 'photo.taken');
     if (photo?.type !== 'photo.taken') throw new Error('the act did not arrive');
     const kept = await page.request.get(`${server.url}/api/jobs/${job.split('/').pop()}/photos/${photo.body.photoId}`);
@@ -198,7 +196,7 @@ test.describe('with a server that can be killed', () => {
     await expect(waits).toBeVisible();
     await server.start();
     const count = async (): Promise<number> => (await eventsOf(page, server.url, job)).filter((e) => e.type === 'fact.stated').length;
-    const patient = { timeout: 30_000, intervals: [50] };
+    const patient = { intervals: [50] };
     await expect.poll(count, patient).toBeGreaterThan(0);
     const begun = Date.now();
     await expect.poll(count, patient).toBe(500);
@@ -321,10 +319,10 @@ test.describe('with a server that can be killed', () => {
     const epoch = await forget(jobId, 1);
     await server.start();
     const after = (): Promise<JobEvent[]> => eventsOf(page, server.url, job);
-    await expect.poll(async () => (await after()).length, { timeout: 30_000 }).toBe(before.length);
+    await expect.poll(async () => (await after()).length).toBe(before.length);
     expect((await after()).map((e) => e.commandId)).toEqual(before.map((e) => e.commandId));
     await expectAllKept(page);
-    await expect(page.getByRole('button', { name: /Why this number/ }).locator('s')).toHaveCount(0, { timeout: 15_000 });
+    await expect(page.getByRole('button', { name: /Why this number/ }).locator('s')).toHaveCount(0);
     await context.close();
     // all is back: the other server of the tests, which was not started anew, goes on with the log that it knows
     await query('update shop set epoch = $1', [epoch]);

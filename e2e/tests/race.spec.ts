@@ -16,7 +16,7 @@ async function bringToMatch(page: Page, label: string): Promise<void> {
   await expectAllKept(page);
   await page.goto(`${job}/match`);
   await page.getByRole('button', { name: 'Compute the schools' }).click();
-  await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(4, { timeout: 30_000 });
+  await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(4);
 }
 
 test('two jobs want the same module: the first has it, the second is told and goes on', async ({ browser }) => {
@@ -38,7 +38,7 @@ test('two jobs want the same module: the first has it, the second is told and go
   await other.getByRole('button', { name: 'Seen, go on' }).click();
   await expectAllKept(other);
   await other.getByRole('button', { name: 'Compute the schools' }).click();
-  await expect(other.getByRole('button', { name: 'Choose this' })).toHaveCount(4, { timeout: 30_000 });
+  await expect(other.getByRole('button', { name: 'Choose this' })).toHaveCount(4);
   await other.getByRole('button', { name: 'Choose this' }).nth(1).click();
   await expect(other.getByRole('heading', { name: 'Spot repair in place is chosen' })).toBeVisible();
   await page.getByRole('button', { name: 'Withdraw the plan' }).click();

@@ -78,7 +78,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await page.goto(`${job}/match`);
   // nobody measured a capacity: only what comes whole from the shelf can be chosen
   await page.getByRole('button', { name: 'Compute the schools' }).click();
-  await expect(page.getByText('there is nothing to match by').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('there is nothing to match by').first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(2);
   await page.goto(`${job}/test`);
   await startSweep(page, 'Capacity');
@@ -86,7 +86,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await expectAllKept(page);
   await page.goto(`${job}/match`);
   await page.getByRole('button', { name: 'Compute the schools' }).click();
-  await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(4, { timeout: 30_000 });
+  await expect(page.getByRole('button', { name: 'Choose this' })).toHaveCount(4);
   await page.getByRole('button', { name: 'Spot repair, re-ordered' }).click();
   await expect(page.getByRole('img', { name: /2 come from the shelf/ })).toBeVisible();
   await page.getByRole('button', { name: 'Choose this' }).nth(2).click();

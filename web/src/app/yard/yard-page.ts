@@ -98,7 +98,7 @@ export class YardPage {
 
   /** What the job waits for, and until when; null where it waits for nothing. */
   protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
-    if (job.closed !== null) return job.lookAt === null ? null : lookOf(job.lookAt, this.#link.serverNow());
+    if (job.closed !== null) return job.lookAt === null ? null : lookOf(job.lookAt, job.stripAt, this.#link.serverNow());
     const now = this.#link.serverNow();
     if (job.steadyVolt !== null) return { text: `steady at ${job.steadyVolt.toFixed(0)} V: hands off`, isUrgent: true };
     if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
@@ -133,12 +133,17 @@ export class YardPage {
   }
 }
 
-/** The next look at the air path of a vehicle that has left. */
-function lookOf(lookAt: string, now: number): { readonly text: string; readonly isUrgent: boolean } {
-  const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(Date.parse(lookAt));
-  return now > Date.parse(lookAt)
-    ? { text: `air path: due since ${day}`, isUrgent: true }
-    : { text: `air path again ${day}`, isUrgent: false };
+/** The next look at the air path of a vehicle that has left, and when its pack is opened for its cells. */
+function lookOf(lookAt: string, stripAt: string | null, now: number): { readonly text: string; readonly isUrgent: boolean } {
+  const dayOf = (at: string): string =>
+    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(Date.parse(at));
+  const say = (what: string, at: string): string =>
+    now > Date.parse(at) ? `${what}: due since ${dayOf(at)}` : `${what} again ${dayOf(at)}`;
+  const strip = stripAt === null ? '' : `, ${now > Date.parse(stripAt) ? 'cells due' : 'cells'} ${dayOf(stripAt)}`;
+  return {
+    text: `${say('air path', lookAt)}${strip}`,
+    isUrgent: now > Date.parse(lookAt) || (stripAt !== null && now > Date.parse(stripAt)),
+  };
 }
 
 function restOf(

@@ -9,6 +9,7 @@ import {
   findCoolEffect,
   findCooling,
   readDecimal,
+  showTorque,
   USUAL_BASIS,
   type AirCheck,
   type AirPart,
@@ -81,6 +82,19 @@ export class CoolStage {
     if (!profile?.cooling.fanNeedsDead || !state || state.pack.isOnBench) return false;
     return this.log.isolation()?.standing == null;
   });
+  /** What else sits on the air that left the modules. */
+  protected readonly behind = computed(() => {
+    const path = this.log.profile()?.airPath ?? [];
+    const cells = path.findIndex((p) => p.kind === 'cells');
+    return path.filter((p, i) => i > cells && (p.kind === 'converter' || p.kind === 'inverter')).map((p) => p.name);
+  });
+  /** Torque of the fan's own fasteners and of its strap, as the profile has them. */
+  protected readonly fanTorque = computed(() =>
+    (this.log.profile()?.parts ?? [])
+      .filter((p) => p.torque !== null && /\b(fan|strap)\b/.test(p.id.replaceAll('-', ' ')))
+      .map((p) => `${p.name} ${showTorque(p.torque?.newtonMetre ?? 0)}`)
+      .join(', '),
+  );
   /** A photograph of the part as it came, and its pair afterwards. */
   protected readonly photos = computed((): PhotoRow[] => {
     const [part, state] = [this.part(), this.log.state()];
