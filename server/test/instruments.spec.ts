@@ -177,8 +177,7 @@ describe('the bench of the demonstration', () => {
     await desk.keep('meter-job', { type: 'air.found', body: { part: 2, when: 'asFound', blockedShare: 0.8, note: '' } });
     const shut = await flow(12);
     expect(shut.cubicMetrePerHour / open.cubicMetrePerHour).toBeCloseTo(0.2, 1);
-    const off = await app.inject({ method: 'POST', url: '/api/instruments/sim-supply/off', headers: { cookie } });
-    expect(off.json()).toEqual({ isOff: true });
+    expect(await flow(0)).toEqual({ ampere: 0, cubicMetrePerHour: 0, isSimulated: true });
     expect((await turn(16)).statusCode).toBe(422);
     expect((await turn(12, 'sim-meter')).json()).toMatchObject({ status: 422, detail: expect.stringContaining('is no supply') as unknown });
     expect((await turn(12, 'sim-supply', 'sim-meter')).json()).toMatchObject({

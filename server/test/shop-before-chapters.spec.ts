@@ -76,7 +76,8 @@ it('holds acts of every kind that there was', async () => {
   const { rows } = await pool.query<{ type: string }>(`select distinct type from log_event where stream <> 'shop'`);
   const kept = new Set(rows.map((r) => r.type));
   const UP = [
-    ...['air.found', 'air.cleaned', 'fan.tested', 'cooling.judged', 'look.set'],
+    ...['air.found', 'air.told', 'air.returned', 'air.driven', 'air.cleaned', 'air.checked'],
+    ...['fan.tested', 'fan.measured', 'cooling.judged', 'look.set'],
     'pack.turned',
     'module.dropped',
     'bars.readied',
@@ -119,7 +120,8 @@ function tell(state: JobState, profile: Profile, policy: Policy) {
     ...{
       facts: state.facts.map(({ outOfOrder: _, ...fact }) => fact),
       openLinks: listOpenBars(state.pack, profile),
-      pack: state.pack,
+      // terminal covers were one word then: all on, or all off
+      pack: { ...state.pack, areCoversOff: state.pack.bareJoints.length === profile.moduleCount + 1 },
       moduleIds: moduleIdsOf(state),
     },
     isolation: {

@@ -75,7 +75,7 @@ export class Bench {
     });
   }
 
-  /** What a fan draws and moves at a voltage. Simulated ones are told which fan it is, since nobody holds it. */
+  /** What a fan draws and moves at a voltage; at 0 V the supply is off. Simulated ones are told which fan it is, since nobody holds it. */
   async readFan({ supplyId, meterId, jobId, part, volt }: FanQuestion): Promise<FanAnswer> {
     const told = (row: InstrumentRow): string[] => (row.isSimulated ? [`SIMulate:LEADs "fan ${jobId} ${part} ${volt}"`] : []);
     const ask = (id: string, kind: InstrumentRow['kind'], query: string, settings: readonly string[]) =>
@@ -84,14 +84,9 @@ export class Bench {
           throw new HttpProblem(422, 'mismatch', `${row.name} is no ${kind === 'supply' ? 'supply' : 'airflow meter'}.`);
         return { value: await line.askNumber(query, [...told(row), ...settings]) };
       });
-    const current = await ask(supplyId, 'supply', 'MEAS:CURR?', [`SOUR:VOLT ${volt}`, 'OUTP ON']);
+    const current = await ask(supplyId, 'supply', 'MEAS:CURR?', [`SOUR:VOLT ${volt}`, volt > 0 ? 'OUTP ON' : 'OUTP OFF']);
     const flow = await ask(meterId, 'airflowMeter', 'MEAS:FLOW?', []);
     return { ampere: current.value, cubicMetrePerHour: flow.value, isSimulated: current.isSimulated || flow.isSimulated };
-  }
-
-  /** Turns a supply off. */
-  async turnOff(supplyId: string): Promise<void> {
-    await this.#ask(supplyId, async (line) => ({ done: await line.ask('*OPC?', ['SOUR:VOLT 0', 'OUTP OFF']) }));
   }
 
   async #ask<T extends object>(

@@ -21,9 +21,5 @@ export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench 
   app.post('/api/instruments/:instrumentId/fan', { schema: { tags: ['instruments'], params, body: fan } }, (request) =>
     bench.readFan({ supplyId: request.params.instrumentId, ...request.body }),
   );
-  app.post('/api/instruments/:instrumentId/off', { schema: { tags: ['instruments'], params } }, async (request) => {
-    await bench.turnOff(request.params.instrumentId);
-    return { isOff: true };
-  });
   done();
 };

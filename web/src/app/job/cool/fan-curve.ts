@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, resource, 
 import { fanAnswerSchema, instrumentsAnswerSchema } from '@estuarine/contract';
 import { judgeByCurve, readDecimal, type AirPart, type FanPoint } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import * as z from 'zod';
 import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
@@ -11,7 +10,6 @@ import { TextField } from '../../ui/text-field.ts';
 
 /** Volt at which a fan is read, up to what a battery under charge gives. */
 const STEPS = [2, 4, 6, 8, 10, 12] as const;
-const offAnswer = z.object({ isOff: z.boolean() });
 
 /** A fan over the voltage: read from a supply and an airflow meter, or typed; what it starts at and moves, and what that makes of it. */
 @Component({
@@ -125,11 +123,17 @@ export class FanCurve {
     this.points.set([]);
     this.isStopped.set(false);
     this.isRunning.set(true);
-    const path = `/api/instruments/${encodeURIComponent(on.supplyId)}`;
+    const [jobId, part] = [this.#log.jobId(), this.part().part];
+    const ask = (volt: number) =>
+      this.#api.post(`/api/instruments/${encodeURIComponent(on.supplyId)}/fan`, fanAnswerSchema, {
+        meterId: on.meterId,
+        jobId,
+        part,
+        volt,
+      });
     for (const volt of STEPS) {
       if (this.isStopped()) break;
-      const question = { meterId: on.meterId, jobId: this.#log.jobId(), part: this.part().part, volt };
-      const reply = await this.#api.post(`${path}/fan`, fanAnswerSchema, question);
+      const reply = await ask(volt);
       if (reply.kind !== 'answer') {
         this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type what the instruments show.');
         break;
@@ -138,8 +142,7 @@ export class FanCurve {
       this.points.update((all) => [...all, { volt, ampere, cubicMetrePerHour }]);
     }
     // whatever came of it, no fan is left running
-    const off = await this.#api.post(`${path}/off`, offAnswer, {});
-    if (off.kind !== 'answer') this.fault.set('The supply did not say that it is off: turn it off by hand.');
+    if ((await ask(0)).kind !== 'answer') this.fault.set('The supply did not say that it is off: turn it off by hand.');
     this.isRunning.set(false);
   }
 
