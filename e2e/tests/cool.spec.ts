@@ -37,6 +37,7 @@ test('A: a fouled wheel answers the damage, is cleaned, does not turn, is replac
   await fill(['Current, A', '20'], ['The air warms by, K', '12']);
   await expect(page.getByText(/What was found explains it|What was found does not explain it/)).toBeVisible();
   await page.getByRole('button', { name: /^dry: swabs and brushes/ }).click();
+  await expect(next(page)).toContainText('look at the pack fan again');
   await page.getByLabel('Photograph after: before and after').setInputFiles(picture);
   await expect(page.getByRole('img', { name: 'before and after, photographed' })).toHaveCount(2);
   await page.getByLabel('Or by number, % shut').fill('250');
@@ -123,7 +124,9 @@ test('a crushed duct is felt, replaced, and said on every stage until the coolin
   await page.goto('/job/demo-redshank/rebuild');
   await page.getByRole('link', { name: 'Cooling not answered' }).click();
   await page.getByRole('button', { name: 'plastic, whole' }).click();
+  await expect(next(page)).toContainText('clean the seat duct');
   await page.getByRole('button', { name: /^a new one/ }).click();
+  await expect(next(page)).toContainText('look at the seat duct again');
   await shut(page, 0);
   await expect(next(page)).toContainText('pack fan on 12 V');
 });

@@ -26,6 +26,7 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await stages.getByText('Cool').click();
   await page.getByRole('group', { name: /^How much of it is shut/ }).getByRole('button', { name: '20 %' }).click(); // prettier-ignore
   await page.getByRole('button', { name: /^a new one/ }).click();
+  await expect(page.locator('.panel .next')).toContainText('again');
   await page.getByRole('group', { name: /^How much of it is shut/ }).getByRole('button', { name: '0 %', exact: true }).click(); // prettier-ignore
   await page.getByRole('button', { name: 'airflow sensor seated exactly: yes' }).click();
   await page.getByRole('button', { name: /^Look again in/ }).click();
