@@ -78,7 +78,10 @@ export function findPacks(input: PacksInput, context: SearchContext = {}): Resul
   }
   packs.sort((a, b) => compareIds(a[0] ?? '', b[0] ?? ''));
   const used = new Set(packs.flat());
-  const unused = pool.map((m) => m.id).filter((id) => !used.has(id)).sort(compareIds); // prettier-ignore
+  const unused = pool
+    .map((m) => m.id)
+    .filter((id) => !used.has(id))
+    .sort(compareIds);
   return answer({ packs, upperBound, unused, proven: packs.length === upperBound });
 }
 
@@ -116,7 +119,10 @@ function mostAlong(values: readonly number[], tolerance: number, count: number):
 
 function boundOf(items: readonly Item[], { count, c, r }: Task): number {
   const along = (of: (m: Item) => number, tolerance: number): number => mostAlong(items.map(of), tolerance, count);
-  return Math.min(along((m) => m.c, c), along((m) => m.r, r)); // prettier-ignore
+  return Math.min(
+    along((m) => m.c, c),
+    along((m) => m.r, r),
+  );
 }
 
 function packGroup(group: readonly Item[], task: Task): { readonly packs: readonly Item[][]; readonly bound: number } {
@@ -156,8 +162,10 @@ function bestWindow(first: Item, near: readonly Item[], hardness: (m: Item) => n
     near.map((m) => m.c),
     first.c,
   ))
-    // prettier-ignore
-    for (const least of anchors(near.map((m) => m.r), first.r)) { // prettier-ignore
+    for (const least of anchors(
+      near.map((m) => m.r),
+      first.r,
+    )) {
       const inside = near.filter((m) => m.c >= low && m.c <= low + c && m.r >= least && m.r <= least + r && m !== first);
       if (inside.length < count - 1 || first.c > low + c || first.r > least + r) continue;
       const others = inside.sort((a, b) => hardness(a) - hardness(b)).slice(0, count - 1);

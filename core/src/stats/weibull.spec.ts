@@ -32,7 +32,6 @@ it('is where the likelihood is greatest: no step in either direction finds more'
       [1, 1.002],
       [1, 0.998],
     ] as const)
-      // prettier-ignore
       expect(likelihood(list, shape * a, scaleMonth * b)).toBeLessThan(logLikelihood);
   }
 });

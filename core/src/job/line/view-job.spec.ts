@@ -1,3 +1,4 @@
+import { everyAct } from '../../../test/every-act.ts';
 import { profile, Recorder } from '../../../test/job-fixture.ts';
 import type { Fact } from '../../pack/fact.ts';
 import { DEFAULT_POLICY } from '../../shop/act.ts';
@@ -86,6 +87,22 @@ describe('the view of a job', () => {
         for (const part of ['exposure', 'trace', 'disagreements', 'ledger', 'records', 'rebuild', 'highestVolt'] as const)
           expect(went[part]).toEqual(whole[part]);
       }
+    }
+  });
+
+  it.each([
+    ['with no time known', Infinity],
+    ['while a proof may stand', Date.parse('2026-05-04T09:00:00Z')],
+  ])('goes on over every kind of act there is, %s', (_what, time) => {
+    const { job: all, acts: kinds } = everyAct();
+    const viewer = new JobViewer();
+    let kept = all.state();
+    for (const act of Object.values(kinds)) {
+      all.add(act);
+      kept = extend(kept, profile, all.events);
+      const [went, whole] = [viewer.view(kept, [], profile, DEFAULT_POLICY, time), viewJob(kept, [], profile, DEFAULT_POLICY, time)];
+      for (const part of ['exposure', 'trace', 'disagreements', 'ledger', 'records', 'rebuild'] as const)
+        expect([act.type, went[part]]).toEqual([act.type, whole[part]]);
     }
   });
 

@@ -169,9 +169,14 @@ function isAlike(a: JobState, b: JobState, profile: Profile): boolean {
     a.stage === b.stage &&
     isSameList(a.facts, b.facts) &&
     isSameList(a.late, b.late) &&
-    (a.isolate === b.isolate || JSON.stringify(a.isolate) === JSON.stringify(b.isolate)) &&
+    (a.isolate === b.isolate || plainText(a.isolate) === plainText(b.isolate)) &&
     (a.strip === b.strip || movesThatTell(a, profile) === movesThatTell(b, profile))
   );
+}
+
+/** With maps as their entries: by itself JSON takes every map for an empty one. */
+function plainText(value: unknown): string {
+  return JSON.stringify(value, (_, held: unknown) => (held instanceof Map ? [...held] : held));
 }
 
 function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {

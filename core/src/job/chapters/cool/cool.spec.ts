@@ -178,7 +178,6 @@ describe('what was measured of the air', () => {
       [30, 30],
       [31, 30],
     ] as const)
-      // prettier-ignore
       expect(findReturned(measured(25, inlet, outlet).state().cool, 'asFound')).toBeNull();
     expect(findReturned(measured(25, 29, 39, 'after').state().cool, 'asFound')).toBeNull();
   });
@@ -300,7 +299,6 @@ it.each([
   'cooling.judged',
   'look.set',
 ] as const)('%s can be taken back', (type) => {
-  // prettier-ignore
   const job = new Recorder().open();
   const before = job.state().cool;
   const commandId = job.add(everyAct().acts[type]);

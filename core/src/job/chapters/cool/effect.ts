@@ -44,7 +44,7 @@ const APART_SHARE = 0.2;
 /**
  * Airflow as a drive proves it; null where nobody drove.
  * @param milliohm of the whole string
- * @param blockedShare of the whole path at that time; null where not every part was looked at
+ * @param reckoned what the findings leave of the air at that time; null where not every part was looked at
  */
 export function findDriven(
   { driven }: CoolState,
