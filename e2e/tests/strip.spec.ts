@@ -10,14 +10,13 @@ const reach = (page: Page) => page.getByRole('button', { name: /Why this number/
 const owed = (page: Page) => page.locator('footer.count');
 const card = (page: Page, name: string) => page.locator('app-part-card').filter({ hasText: name });
 
-/** Every group that the profile counts at the zone or layer that is shown, one press each. */
+/** Every group that the profile counts at the zone or layer that is shown, one press each: gone from the screen before the next. */
 async function takeAllOff(page: Page): Promise<void> {
   const off = page.getByRole('button', { name: /^Take off \d+/ });
   while ((await off.count()) > 0) {
-    const before = await off.count();
+    const name = (await off.first().getAttribute('aria-label')) ?? '';
     await off.first().click();
-    // the last count may still be on its way to the screen
-    await expect.poll(() => off.count()).toBeLessThan(before);
+    await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
   }
 }
 
@@ -64,6 +63,8 @@ for (const [profile, label, seatBolts] of [
     await expect(owed(page)).toHaveText(before.replaceAll('\n', ' '), { useInnerText: true });
     for (const zone of await page.locator('section.plan li button').all()) {
       await zone.click();
+      // until it is drawn, the parts of the zone before it are still there
+      await expect(zone).toHaveAttribute('aria-pressed', 'true');
       await takeAllOff(page);
     }
 
