@@ -206,6 +206,30 @@ describe('the proof', () => {
     expect(acts).toEqual([{ type: 'proof.read', body: { proofId: 'c2', entry: 'knownBefore', volt: 12.4, isFromMeter: false } }]);
   });
 
+  it('puts values that are typed faster than they show to one entry after the other, and to none twice', async () => {
+    const { fixture, element, acts } = await panel(jobOf(started), START + 2000);
+    const box = element.querySelector<HTMLInputElement>('.entry input');
+    const type = (text: string): void => {
+      if (box) box.value = text;
+      box?.dispatchEvent(new Event('input'));
+      element.querySelector('form')?.dispatchEvent(new Event('submit'));
+    };
+    for (const text of ['12.4', '0.1', '0.3']) type(text);
+    const entries = (): unknown[] => acts.map((a) => (a.type === 'proof.read' ? a.body.entry : a.type));
+    expect(entries()).toEqual(['knownBefore', 'plusMinus', 'minusPlus']);
+    // the first of them shows: the fourth goes on behind the third
+    fixture.componentRef.setInput('isolation', isolationOf(jobOf(started, ...reads('c2').slice(0, 1)), START + 5000));
+    await fixture.whenStable();
+    type('0');
+    expect(entries().at(-1)).toBe('plusChassis');
+    // a reading that was taken back is asked for again
+    const left = reads('c2').filter((a) => a.type === 'proof.read' && a.body.entry !== 'minusPlus');
+    fixture.componentRef.setInput('isolation', isolationOf(jobOf(started, ...left), START + 9000));
+    await fixture.whenStable();
+    type('0.2');
+    expect(entries().at(-1)).toBe('minusPlus');
+  });
+
   it('takes a reading from the meter, says that it is simulated, and tells when there is none', async () => {
     const answer = { kind: 'answer', value: { value: 12.6, unit: 'V', identity: 'x', isSimulated: true }, position: null } as const;
     const good = await panel(jobOf(started), START + 2000, answer);

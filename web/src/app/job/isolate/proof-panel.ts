@@ -79,8 +79,22 @@ export class ProofPanel {
   protected readonly finding = computed(() => this.isolation().finding);
   /** Picked by hand to be read now; whatever arrives meanwhile leaves it. */
   readonly #chosen = signal<ProofEntry | null>(null);
-  /** The entry that the next value is for: the picked one, else the first one missing. */
-  protected readonly entry = computed(() => this.#chosen() ?? this.finding()?.missing[0] ?? 'plusMinus');
+  readonly #proofId = computed(() => this.proof()?.proofId ?? null);
+  /** Said here and perhaps not shown yet: until the proof has more readings than `before` no other value goes there. */
+  readonly #said = linkedSignal<string | null, readonly { readonly entry: ProofEntry; readonly before: number }[]>({
+    source: this.#proofId,
+    computation: () => [],
+  });
+  readonly #onItsWay = computed(() => {
+    const count = this.proof()?.readings.length ?? 0;
+    return this.#said().filter((s) => s.before >= count);
+  });
+  /** The entry that the next value is for: the picked one, else the first one missing that was not said here just now. */
+  protected readonly entry = computed(() => {
+    const missing = this.finding()?.missing ?? [];
+    const said = this.#onItsWay().map((s) => s.entry);
+    return this.#chosen() ?? missing.find((e) => !said.includes(e)) ?? missing[0] ?? 'plusMinus';
+  });
   protected readonly isBeginning = computed(() => this.proof() === null && (this.isolation().standing === null || this.wantsNew()));
   protected readonly instruments = resource({
     loader: async () => {
@@ -255,7 +269,8 @@ export class ProofPanel {
 
   /** What is read after an entry: the first one missing (null), or where none is, the next in order. */
   #following(entry: ProofEntry): ProofEntry | null {
-    if (this.finding()?.missing.some((e) => e !== entry)) return null;
+    const said = this.#onItsWay().map((s) => s.entry);
+    if (this.finding()?.missing.some((e) => e !== entry && !said.includes(e))) return null;
     return PROOF_ENTRIES[(PROOF_ENTRIES.indexOf(entry) + 1) % PROOF_ENTRIES.length] ?? null;
   }
 
@@ -263,6 +278,8 @@ export class ProofPanel {
     const proof = this.proof();
     if (!proof) return;
     if (entry === this.entry()) this.#chosen.set(this.#following(entry));
+    const onItsWay = this.#onItsWay();
+    this.#said.set([...onItsWay, { entry, before: proof.readings.length + onItsWay.length }]);
     this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry, volt, isFromMeter } });
     this.text.set('');
     this.fault.set(null);
