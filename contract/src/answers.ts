@@ -1,5 +1,6 @@
 /** Answers of the server, as the browser parses them. What an answer holds beyond these fields is passed over. */
 import {
+  CODE_STATUSES,
   competenceSchema,
   customerSchema,
   gearPolicySchema,
@@ -103,6 +104,37 @@ export type TorqueAnswer = Readonly<z.infer<typeof torqueAnswerSchema>>;
 /** What a fan draws from a bench supply, and what it moves through an airflow meter. */
 export const fanAnswerSchema = z.object({ ampere: z.number(), cubicMetrePerHour: z.number(), isSimulated: z.boolean() });
 export type FanAnswer = Readonly<z.infer<typeof fanAnswerSchema>>;
+
+/** What a 12 V tester says of a battery, at rest and at the end of its load. */
+export const auxiliaryAnswerSchema = z.object({
+  restVolt: z.number(),
+  loadVolt: z.number(),
+  celsius: z.number(),
+  isSimulated: z.boolean(),
+});
+export type AuxiliaryAnswer = Readonly<z.infer<typeof auxiliaryAnswerSchema>>;
+
+/** Figures of the battery unit; null where it did not say. */
+export const watchAnswerSchema = z.object({
+  /** Volt, block 1 first; empty where the profile maps none. */
+  blockVolts: z.array(z.number().nullable()),
+  celsius: z.array(z.number().nullable()),
+  /** Discharge positive. */
+  ampere: z.number().nullable(),
+  chargePercent: z.number().nullable(),
+});
+export type WatchAnswer = Readonly<z.infer<typeof watchAnswerSchema>>;
+
+/** A scan of a car. */
+export const scanAnswerSchema = watchAnswerSchema.extend({
+  reader: text,
+  readerVersion: text,
+  isSimulated: z.boolean(),
+  codes: z.array(z.object({ code: text, status: z.enum(CODE_STATUSES) })),
+  /** Null where the car does not say. */
+  readiness: z.object({ isLampOn: z.boolean(), codeCount: z.int(), incomplete: z.array(text) }).nullable(),
+});
+export type ScanAnswer = Readonly<z.infer<typeof scanAnswerSchema>>;
 
 /** A job in the yard. */
 export const jobSummarySchema = z.object({

@@ -64,7 +64,39 @@ export {
 } from './cell/battery-model.ts';
 export { findResistance } from './reading/resistance.ts';
 export { integrateCapacity } from './reading/capacity.ts';
-export { normaliseScanBlocks } from './reading/scan-blocks.ts';
+export { codesOf, figureOf, readinessOf, type CarLoad, type HiddenCar } from './practice/hidden-car.ts';
+export { countUndoing, findHomes, type LikelyHome } from './ledger/left-over.ts';
+export { NIMH_CELL_VOLT, normaliseScanBlocks, type JudgedBlock } from './reading/scan-blocks.ts';
+export { findBarRests, type BarRest, type LoadedBlocks } from './scan/bar-rest.ts';
+export { followCodes, SCAN_MOMENTS, type CodeFate, type FollowedCode, type ScanMoment } from './scan/codes.ts';
+export { findDrain, findUnlike, type DrainConditions, type DrainFound, type DrainSample } from './scan/drain.ts';
+export {
+  CLEAR_SERVICE,
+  CODE_PATTERN,
+  CODE_SERVICES,
+  CODE_STATUSES,
+  codeBytes,
+  readAnswer,
+  readCodes,
+  READINESS_REQUEST,
+  readReadiness,
+  writeCode,
+  type Answered,
+  type CodeStatus,
+  type Readiness,
+} from './scan/general.ts';
+export {
+  blockStepVolt,
+  listRequests,
+  readFigures,
+  SCAN_SERVICES,
+  writeFigures,
+  type ScanMap,
+  type Scanned,
+  type ScannedFigures,
+} from './scan/scan-map.ts';
+export { FLOW_ON, isFlowOn, MessageJoiner, splitMessage, type FrameData } from './scan/transport.ts';
+export { explainWiring, type Explanation, type WiringFault } from './scan/wiring.ts';
 export {
   describeSweepFile,
   readSweepFile,
@@ -207,6 +239,11 @@ export {
   type ReturnedAir,
 } from './job/chapters/cool/effect.ts';
 export { findLookAt, lookAfter, monthsSinceClean, proposeLook, type EarlierLook } from './job/chapters/cool/looks.ts';
+export { REFIT_CHECKS, SPARKS, type RefitCheck, type Spark } from './job/chapters/refit/acts.ts';
+export { type Refit, type RefitRoom, type RefitStep, type TightenGroup } from './job/chapters/refit/view.ts';
+export { refitOf } from './job/frame/refitting.ts';
+export { AUXILIARY_KINDS, judgeAuxiliary, type AuxiliaryVerdict } from './cell/twelve-volt.ts';
+export { WAKE_SIGN_NAMES, WAKE_SIGNS, type Wake, type WakeSign } from './pack/wake.ts';
 export { findCooling, type AirPart, type Cooling } from './job/chapters/cool/view.ts';
 export { AIR_CHECK_NAMES, AIR_WORD_EFFECTS, AIR_WORD_NAMES, wordsOf as airWordsOf, type AirCheck, type AirWord } from './cool/air-words.ts';
 export { turnFan, type HiddenFan } from './practice/hidden-fan.ts';

@@ -102,6 +102,35 @@ export function everyAct(): Walked {
     'air.checked': { type: 'air.checked', body: { check: 'sensorSeated', isGood: true } },
     'fan.measured': { type: 'fan.measured', body: { part: 2, points: [{ volt: 12, ampere: 1.4, cubicMetrePerHour: 270 }] } },
     'look.set': { type: 'look.set', body: { months: 6, stripMonths: null, uses: ['pets'] } },
+    'refit.checked': { type: 'refit.checked', body: { check: 'cablesHeld', isGood: true, note: '' } },
+    'group.tightened': { type: 'group.tightened', body: { partId: 'pack-bolt', newtonMetre: 19 } },
+    'auxiliary.tested': { type: 'auxiliary.tested', body: { restVolt: 12.6, loadVolt: 10.4, celsius: 18, isFromTester: false } },
+    'spark.seen': { type: 'spark.seen', body: { spark: 'small' } },
+    'wake.tried': {
+      type: 'wake.tried',
+      body: { readyLight: true, lampsOut: true, engine: 'byItself', charging: 'takes', chargePercent: 60, note: '' },
+    },
+    'car.scanned': {
+      type: 'car.scanned',
+      body: {
+        ...{ moment: 'asFound', reader: 'reader', readerVersion: '1', isSimulated: false, codes: [{ code: 'P0A80', status: 'stored' }] },
+        ...{ readiness: null, blockVolts: [], celsius: [24], ampere: 0, chargePercent: 60 },
+      },
+    },
+    'codes.cleared': { type: 'codes.cleared', body: { reader: 'reader' } },
+    'drain.measured': {
+      type: 'drain.measured',
+      body: {
+        ...{ when: 'before', reader: 'reader', readerVersion: '1', isSimulated: false, startPercent: 70, endPercent: 45 },
+        ...{ ampereHour: 1.57, seconds: 868, celsius: 24, isCabinCooled: true, isTwelveVoltSupported: true },
+        ...{ endsAtBlock: 3, spreadVolt: 0.2 },
+      },
+    },
+    'road.driven': {
+      type: 'road.driven',
+      body: { minute: 20, spreadLoadVolt: 0.1, spreadChargeVolt: 0.1, highestCelsius: 35, isGood: true, note: '' },
+    },
+    'energy.lent': { type: 'energy.lent', body: { minute: 30, toPercent: 40 } },
     'plan.chosen': { type: 'plan.chosen', body: { ...plan, school: 'exchangePack' } },
     'plan.withdrawn': { type: 'plan.withdrawn', body: { planId: 'none' } },
   };

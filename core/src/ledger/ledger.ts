@@ -48,8 +48,9 @@ export interface PartBalance {
   readonly lots: readonly Lot[];
   /** Pieces that came off beyond what the place holds and that nobody said to be an earlier hand's: extra ones, or counted twice. */
   readonly surplus: number;
-  /** Number of the last movement out of its place; 0 for none. */
+  /** Numbers of the last movements out of its place and into it; 0 for none. */
   readonly lastOut: number;
+  readonly lastIn: number;
 }
 
 export interface Balance {
@@ -106,7 +107,7 @@ function balancePart(part: Part, movements: readonly Movement[], left: readonly 
     if (lot) lot.count += count;
     else lots.set(key, { spot, condition, count });
   };
-  let [out, back, absent, added, foreign, lastOut] = [0, 0, 0, 0, 0, 0];
+  let [out, back, absent, added, foreign, lastOut, lastIn] = [0, 0, 0, 0, 0, 0, 0];
   let inPlace = part.count ?? 0;
   for (const { from, to, count, condition, number } of movements) {
     if (!isOutside(from)) add(from, condition, -count);
@@ -123,6 +124,7 @@ function balancePart(part: Part, movements: readonly Movement[], left: readonly 
       inPlace += count;
       if (from.kind === 'absent') absent -= count;
       else back += count;
+      lastIn = Math.max(lastIn, number);
     }
     const isNotOfPlace = part.count === null ? added - foreign : Math.min(Math.max(0, -inPlace), added - foreign);
     foreign += isNotOfPlace;
@@ -133,7 +135,7 @@ function balancePart(part: Part, movements: readonly Movement[], left: readonly 
   const rest = [...lots.values()].filter((lot) => lot.count !== 0);
   const fit = rest.reduce((total, lot) => total + (isAtHand(lot.spot) && isFit(lot.condition) ? Math.max(0, lot.count) : 0), 0);
   const surplus = part.count === null ? 0 : Math.max(0, -inPlace);
-  return { ...{ part, out, absent, back, leftOff, foreign, owed, lastOut, surplus, lots: rest }, toOrder: Math.max(0, owed - fit) };
+  return { ...{ part, out, absent, back, leftOff, foreign, owed, lastOut, lastIn, surplus, lots: rest }, toOrder: Math.max(0, owed - fit) };
 }
 
 /** What goes back next: what came off last, first. */

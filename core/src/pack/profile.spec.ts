@@ -5,6 +5,12 @@ import { readProfile } from './read-profile.ts';
 
 const shipped = (): Profile => shippedProfile('dunlin-28');
 
+/** With its first scanned figure changed. */
+function withField(profile: Profile, change: Partial<NonNullable<Profile['scan']>['fields'][number]>): Profile {
+  const { scan } = profile;
+  return scan ? { ...profile, scan: { ...scan, fields: scan.fields.map((f, i) => (i === 0 ? { ...f, ...change } : f)) } } : profile;
+}
+
 describe.each(SHIPPED)('the shipped profile %s', (id) => {
   const profile = shippedProfile(id);
   it('gives every link to one frame, one bar or the plug', () => {
@@ -34,7 +40,7 @@ describe('readProfile', () => {
   it('brings a profile of the first form up, torques and all', () => {
     const read = readProfile(old);
     if (read.kind === 'refused') throw new Error(read.message);
-    expect(read.value).toMatchObject({ schemaVersion: 5, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
+    expect(read.value).toMatchObject({ schemaVersion: 6, moduleCount: 28, plug: { kind: 'lever', opensLink: 14 } });
     expect(read.value.parts.map((f) => [f.id, f.torque?.newtonMetre])).toEqual([['bus-bar-nut-m5', 5.4], ['pack-bolt-m8', 19], ['hv-cable-bolt-m6', 8]]); // prettier-ignore
   });
   it('brings a profile of the second form up: layers from its procedure, every fastener at a place', () => {
@@ -69,10 +75,22 @@ describe('readProfile', () => {
     expect(rebuild[1]?.looks).toEqual(['nubsSeated', 'endsFlush', 'gapsOpen', 'flapStraight']);
     expect(coolant).toBeNull();
   });
+  it('brings a profile of the fifth form up: what bares or joins is on before the wake, the rest before the car moves', () => {
+    const fifth: unknown = JSON.parse(readFileSync(new URL('../../profiles/fixtures/profile-form-5.json', import.meta.url), 'utf8'));
+    const read = readProfile(fifth);
+    if (read.kind === 'refused') throw new Error(read.message);
+    const { wake, scan, cooling, airPath } = read.value;
+    expect(scan).toBeNull();
+    expect(wake.beforeWake).toEqual(['interlock', 'hv-cable', 'low-plug', 'pack-bolt']);
+    expect(wake.beforeDrive).toContain('seat-bolt');
+    expect(wake.plugSteps.at(-1)).toContain('locks');
+    expect(cooling).toEqual({ cleanCubicMetrePerHour: 140, stripMonths: null, fanNeedsDead: true });
+    expect(airPath[0]).toMatchObject({ note: '', pins: '' });
+  });
   it.each<[string, unknown, object]>([
     ['a list', [], { code: 'unreadable' }],
     ['no version', {}, { code: 'unreadable', path: ['schemaVersion'] }],
-    ['a later form', { schemaVersion: 6 }, { code: 'unreadable', path: ['schemaVersion'] }],
+    ['a later form', { schemaVersion: 7 }, { code: 'unreadable', path: ['schemaVersion'] }],
     ['a first form that is none', { schemaVersion: 1 }, { code: 'unreadable' }],
     ['a field that does not fit', { ...shipped(), massKilogram: -1 }, { code: 'impossible', path: ['massKilogram'] }],
     ['a field too many', { ...shipped(), extra: 1 }, { code: 'impossible' }],
@@ -85,6 +103,13 @@ describe('readProfile', () => {
 describe('checkProfile', () => {
   it.each([
     ['blocks', (p: Profile) => ({ ...p, blocks: [2, 2] }), ['blocks']],
+    ['a wake', (p: Profile) => ({ ...p, wake: { ...p.wake, beforeDrive: ['none'] } }), ['wake', 'beforeDrive', 0]],
+    ['a wake of the pack itself', (p: Profile) => ({ ...p, wake: { ...p.wake, beforeWake: ['lid'] } }), ['wake', 'beforeWake', 0]],
+    ['a part twice', (p: Profile) => ({ ...p, wake: { ...p.wake, beforeDrive: ['interlock'] } }), ['wake', 'beforeDrive', 0]],
+    ['a sign twice', (p: Profile) => ({ ...p, wake: { ...p.wake, signs: [...p.wake.signs, ...p.wake.signs.slice(0, 1)] } }), ['wake', 'signs', 4]], // prettier-ignore
+    ['a scanned block', (p: Profile) => withField(p, { number: 15 }), ['scan', 'fields', 0, 'number']],
+    ['a local identifier', (p: Profile) => withField(p, { identifier: 256 }), ['scan', 'fields', 0, 'identifier']],
+    ['a figure twice', (p: Profile) => withField(p, { number: 2 }), ['scan', 'fields', 1, 'number']],
     ['heat weights', (p: Profile) => ({ ...p, heatWeights: [1] }), ['heatWeights']],
     ['plug', (p: Profile) => ({ ...p, plug: { ...p.plug, opensLink: 28 } }), ['plug', 'opensLink']],
     ['a link held twice', (p: Profile) => ({ ...p, plug: { ...p.plug, opensLink: 2 } }), ['frames', 1, 'links', 0]],

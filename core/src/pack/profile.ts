@@ -5,10 +5,12 @@
 import * as z from 'zod';
 import { CHEMISTRIES } from '../cell/battery-model.ts';
 import { answer, refuse, type Refusal, type Result } from '../result.ts';
+import { checkScanMap, scanMapSchema } from '../scan/scan-map.ts';
 import { factSchema, type Fact } from './fact.ts';
 import { pointSchema } from './point.ts';
 import { layerSchema, liftSchema, partSchema, PLAN, transferSchema, zoneSchema } from './parts.ts';
 import { STAGES } from './stage.ts';
+import { checkWake, wakeSchema } from './wake.ts';
 import { checkWayUp, coolantSchema, wayUpStepSchema } from './way-up.ts';
 
 const name = z.string().trim().min(1).max(120);
@@ -19,7 +21,7 @@ const slug = z
 const amount = z.number().positive().max(1e6);
 
 /** Version of the form of a profile; older ones are brought up by `readProfile`. */
-export const PROFILE_SCHEMA_VERSION = 5;
+export const PROFILE_SCHEMA_VERSION = 6;
 
 export const moduleTypeSchema = z.strictObject({
   id: slug,
@@ -144,6 +146,10 @@ export const profileSchema = z.strictObject({
     /** Whether the fan comes out only with the pack proven dead. */
     fanNeedsDead: z.boolean(),
   }),
+  /** How it comes back to life. */
+  wake: wakeSchema,
+  /** Where its units keep what a scan asks for; null where nobody mapped it. */
+  scan: scanMapSchema.nullable(),
   isolation: z.strictObject({
     /** Where dead is proven. */
     point: pointSchema,
@@ -212,7 +218,14 @@ function checkParts(profile: Profile): Refusal | null {
     return refuse('mismatch', 'A full module cannot stand below its nominal voltage.', ['moduleType', 'maximumModuleVolt']);
   if (type.cutoffVolt >= type.nominalVolt)
     return refuse('mismatch', 'The cut-off lies below the nominal voltage.', ['moduleType', 'cutoffVolt']);
-  return checkPlaces(profile) ?? checkProcedure(profile) ?? checkWayUp(profile.rebuild, profile);
+  const { scan, blocks } = profile;
+  return (
+    checkPlaces(profile) ??
+    checkProcedure(profile) ??
+    checkWayUp(profile.rebuild, profile) ??
+    checkWake(profile.wake, profile) ??
+    (scan && checkScanMap(scan, blocks.length))
+  );
 }
 
 /** Zones lie on the plan, zones and layers have names of their own, and every part comes off one of them. */

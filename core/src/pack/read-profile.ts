@@ -1,12 +1,14 @@
 /** Profiles as they come from files and from the past: older forms are brought up step by step, then parsed, then checked. */
 import { refuse, type Result } from '../result.ts';
+import type { Part } from './parts.ts';
+import { usualWake } from './wake.ts';
 import { usualWayUp } from './way-up.ts';
 import { checkProfile, PROFILE_SCHEMA_VERSION, profileSchema, type Profile } from './profile.ts';
 
 type Loose = Record<string, unknown>;
 
 /** Each brings a profile of its version to the next; never changed once released. */
-const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond, upgradeThird, upgradeFourth];
+const UPGRADES: readonly ((old: Loose) => Loose)[] = [upgradeFirst, upgradeSecond, upgradeThird, upgradeFourth, upgradeFifth];
 
 /**
  * A profile of any version, fit to be used.
@@ -106,11 +108,17 @@ function upgradeThird(old: Loose): Loose {
   };
 }
 
-/** Form 4 knew no way up, so the layers went on again from the innermost out, and of the air only its way. */
+/** Form 4 knew no way up, so the layers went on again from the innermost out. */
 function upgradeFourth(old: Loose): Loose {
   const { layers, parts } = old as { layers: { id: string; name: string; note: string }[]; parts: { id: string; place: string }[] };
+  return { ...old, schemaVersion: 5, rebuild: usualWayUp(layers, parts), coolant: null };
+}
+
+/** Form 5 knew of the air only its way, and nothing of how the car is woken and scanned. */
+function upgradeFifth(old: Loose): Loose {
+  const { plug, zones, parts } = old as { plug: { kind: string }; zones: { id: string }[]; parts: Part[] };
   return {
-    ...{ ...old, schemaVersion: 5, rebuild: usualWayUp(layers, parts), coolant: null },
+    ...{ ...old, schemaVersion: 6, wake: usualWake(plug.kind, zones, parts), scan: null },
     airPath: (old.airPath as Loose[]).map((part) => ({ ...part, note: '', pins: '' })),
     // a usual fan; that it comes out only with the pack dead is the careful reading
     cooling: { cleanCubicMetrePerHour: 140, stripMonths: null, fanNeedsDead: true },

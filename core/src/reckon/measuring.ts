@@ -142,7 +142,8 @@ export const MEASURING: readonly Entry[] = [
   entry({
     name: 'reading.scanBlocks',
     purpose: 'Block voltages of a scan tool, made comparable by the number of modules in each.',
-    formula: 'voltPerModule = volt / modules, then modified z',
+    formula:
+      'voltPerModule = volt / modules, then modified z; deficit = volt − modules × median; a cell is missing from 0.8 of its voltage on',
     source: 'Common practice; statistics as stats.outliers',
     example: {
       blocks: [
@@ -152,13 +153,20 @@ export const MEASURING: readonly Entry[] = [
     },
     input: z.strictObject({
       blocks: z.array(z.strictObject({ id, volt: number, modules: z.int().min(1).max(1000) })).max(2000),
+      resolution: positive.optional(),
+      cellVolt: positive.optional(),
     }),
     output: z.strictObject({
-      items: z.array(z.strictObject({ id: z.string(), voltPerModule: z.number(), modifiedZ: z.number(), outlier: z.boolean() })),
+      items: z.array(
+        z.strictObject({
+          ...{ id: z.string(), voltPerModule: z.number(), modifiedZ: z.number(), outlier: z.boolean() },
+          ...{ deficitVolt: z.number(), deadCellSuspect: z.boolean() },
+        }),
+      ),
       naiveOutliers: z.array(z.string()),
     }),
-    compute: ({ blocks }) => {
-      const found = normaliseScanBlocks(blocks);
+    compute: ({ blocks, ...scale }) => {
+      const found = normaliseScanBlocks(blocks, scale);
       return found.kind === 'refused' ? found : answer({ items: [...found.value.items], naiveOutliers: [...found.value.naiveOutliers] });
     },
   }),

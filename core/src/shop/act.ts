@@ -72,7 +72,7 @@ export type Competence = z.infer<typeof competenceSchema>;
 export const instrumentSchema = z.strictObject({
   instrumentId: idSchema,
   name: shortText,
-  kind: z.enum(['meter', 'provingUnit', 'insulationTester', 'torqueTool', 'supply', 'airflowMeter']),
+  kind: z.enum(['meter', 'provingUnit', 'insulationTester', 'torqueTool', 'supply', 'airflowMeter', 'batteryTester', 'scanTool']),
   host: z.string().regex(/^[A-Za-z0-9.:-]{1,120}$/, 'an address'),
   port: z.int().min(1).max(65_535),
   /** The piece of gear it is, by the register; null where it is none. */

@@ -9,6 +9,7 @@ import { ISOLATE_ACTS, ISOLATE_TRAITS } from '../chapters/isolate/acts.ts';
 import { OPEN_ACTS, OPEN_TRAITS } from '../chapters/open/acts.ts';
 import { PLAN_ACTS, PLAN_TRAITS } from '../chapters/plan/acts.ts';
 import { REBUILD_ACTS, REBUILD_TRAITS } from '../chapters/rebuild/acts.ts';
+import { REFIT_ACTS, REFIT_TRAITS } from '../chapters/refit/acts.ts';
 import { STRIP_ACTS, STRIP_TRAITS } from '../chapters/strip/acts.ts';
 import { SWEEP_ACTS, SWEEP_TRAITS } from '../chapters/sweep/acts.ts';
 import { idSchema, stage, version } from '../chapters/words.ts';
@@ -46,6 +47,7 @@ export const actSchema = z.discriminatedUnion('type', [
   ...PLAN_ACTS,
   ...REBUILD_ACTS,
   ...COOL_ACTS,
+  ...REFIT_ACTS,
 ]);
 /** What a person did, as asked to be kept. */
 export type Act = z.infer<typeof actSchema>;
@@ -66,6 +68,7 @@ export const ACT_TRAITS: Readonly<Record<ActType, Trait>> = {
   ...PLAN_TRAITS,
   ...REBUILD_TRAITS,
   ...COOL_TRAITS,
+  ...REFIT_TRAITS,
 };
 export const ACT_TYPES = Object.keys(ACT_TRAITS) as ActType[];
 

@@ -5,6 +5,7 @@ import { findLedger } from '../chapters/strip/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
 import { listOpenLinks } from '../../pack/join.ts';
 import type { Profile } from '../../pack/profile.ts';
+import { refitOf } from './refitting.ts';
 import type { JobState } from './state.ts';
 
 /** Sentences, in the order of the kind's needs; empty where the job can be closed. */
@@ -35,6 +36,13 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
   cooled: (state, profile) => {
     const { next } = findCooling(state, profile);
     return next === null || !profile.stages.includes('cool') ? [] : [`The cooling is not answered: ${next}.`];
+  },
+  // a car whose 12 V and plug nobody moved is as awake as it came
+  woken: (state, profile) => {
+    const { isPlugIn, isPlugLatched, isTwelveVoltOff, isOnBench } = state.pack;
+    if (state.refit.touched === 0 || !isPlugIn || isPlugLatched === false || isTwelveVoltOff || isOnBench) return [];
+    const { isAwake, wake } = refitOf(state, profile);
+    return say(!isAwake, wake?.isGood === false ? 'The car did not wake well.' : 'The car was not woken after the last plug-in.');
   },
   sourceOff: ({ pack }) => say(pack.chargerVolt !== null, 'A source is stated on the pack.'),
   planChosen: ({ plan }) => say(plan.chosen === null, 'No plan is chosen.'),

@@ -6,6 +6,7 @@ import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
 import { findRebuild, isRebuilt, type Rebuild } from '../chapters/rebuild/view.ts';
+import { refitOf } from './refitting.ts';
 import { restingVolts, type JobState } from './state.ts';
 
 /**
@@ -38,6 +39,7 @@ export function isStageDone(
     case 'cool':
       return findCooling(state, profile).next === null;
     case 'refit':
+      return state.refit.touched + state.strip.moved.length > 0 && refitOf(state, profile).next === null;
     case 'handOver':
       return false;
   }

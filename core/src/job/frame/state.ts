@@ -19,6 +19,8 @@ import { plan } from '../chapters/plan/fold.ts';
 import { planStateSchema } from '../chapters/plan/state.ts';
 import { rebuild } from '../chapters/rebuild/fold.ts';
 import { rebuildStateSchema } from '../chapters/rebuild/state.ts';
+import { refit } from '../chapters/refit/fold.ts';
+import { refitStateSchema } from '../chapters/refit/state.ts';
 import { strip } from '../chapters/strip/fold.ts';
 import { stripStateSchema } from '../chapters/strip/state.ts';
 import { sweep } from '../chapters/sweep/fold.ts';
@@ -29,7 +31,7 @@ import { ACT_TYPES, type ActType } from './acts.ts';
 import { statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
-export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool } as const;
+export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool, refit } as const;
 export type ChapterName = keyof typeof CHAPTERS;
 export const CHAPTER_NAMES = Object.keys(CHAPTERS) as ChapterName[];
 
@@ -76,6 +78,7 @@ export const jobStateSchema = z.strictObject({
   plan: planStateSchema,
   rebuild: rebuildStateSchema,
   cool: coolStateSchema,
+  refit: refitStateSchema,
 });
 export type JobState = z.output<typeof jobStateSchema>;
 
@@ -104,6 +107,7 @@ export function startState(profile: Profile): JobState {
     plan: plan.start(profile),
     rebuild: rebuild.start(profile),
     cool: cool.start(profile),
+    refit: refit.start(profile),
   };
 }
 

@@ -2,12 +2,13 @@
 import { findCooling } from '../chapters/cool/view.ts';
 import { findRebuild, sayRebuildNext, type Rebuild } from '../chapters/rebuild/view.ts';
 import { sayTime } from '../../isolate/proof.ts';
-import { countInPlace, listBackwards, type Balance } from '../../ledger/ledger.ts';
+import { countInPlace, type Balance } from '../../ledger/ledger.ts';
 import type { Layer, Zone } from '../../pack/parts.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { STAGES } from '../../pack/stage.ts';
 import type { Isolation } from '../chapters/isolate/view.ts';
 import { findLedger, listPlaces } from '../chapters/strip/view.ts';
+import { refitOf } from '../frame/refitting.ts';
 import { stagesOf } from '../frame/stages.ts';
 import { restingVolts, type JobState } from '../frame/state.ts';
 import { isSo } from './layers.ts';
@@ -43,12 +44,13 @@ export function findNextStep(
   const step = (text: string, at: number | null = null): NextStep => ({ text, stepId: nextId, at, isAlarm: false });
   if (steady)
     return { text: `hands off: steady at ${steady.volt.toFixed(0)} V at the ${steady.point}`, stepId: nextId, at: null, isAlarm: true };
-  const isIsolating = stagesOf(state, profile).includes('isolate') && !state.pack.isOnBench && !standing;
+  // on the way back the refit itself says when the car sleeps again
+  const isIsolating = stagesOf(state, profile).includes('isolate') && !state.pack.isOnBench && !standing && state.stage !== 'refit';
   if (isIsolating && nextId !== null) {
     if (nextId === 'wait' && wait.endsAt !== null)
       return step(`wait for the capacitors, ${sayTime((wait.endsAt - now) / 1000)} to go`, wait.endsAt);
     if (nextId === 'proof' && finding?.readAgainAt) return step('read the posts again', finding.readAgainAt);
-    if (nextId === 'proof' && finding) return step(lower(finding.todo.replace(/\.$/, '')));
+    if (nextId === 'proof' && finding) return step(lower(finding.todo.replace(/^Next: /, '').replace(/\.$/, '')));
     const title = steps.find((s) => s.id === nextId)?.title;
     return title === undefined ? null : step(lower(title));
   }
@@ -57,7 +59,7 @@ export function findNextStep(
   const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
   if (isGoingUp && state.pack.isOnBench) return said(sayRebuildNext(known.rebuild, profile));
   if (state.stage === 'cool') return said(findCooling(state, profile).next);
-  if (state.stage === 'rebuild' || state.stage === 'refit') return said(sayBack(known.ledger));
+  if (state.stage === 'rebuild' || state.stage === 'refit') return said(refitOf(state, profile, known.ledger).next?.todo ?? null);
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, known.ledger, state, profile) ?? 'lift the pack out');
   const act = findNext(state.pack, findModuleVolts(state, profile), profile);
@@ -76,12 +78,6 @@ function knowLate(state: JobState, profile: Profile): { readonly rebuild: Rebuil
       return findLedger(state, profile);
     },
   };
-}
-
-/** What goes back next; null where nothing is owed. */
-function sayBack(balance: Balance): string | null {
-  const [last] = listBackwards(balance);
-  return last ? `${last.owed} × ${last.part.name} back, ${last.part.where}` : null;
 }
 
 /** The first piece that is still in, of places that were not said to be off. */

@@ -7,6 +7,10 @@ import { stagesOf } from '../../frame/stages.ts';
 import { startState } from '../../frame/state.ts';
 import { JOB_KINDS, KIND_RULES, type JobKind } from './kinds.ts';
 
+const WOKEN = {
+  type: 'wake.tried',
+  body: { readyLight: true, lampsOut: true, engine: 'byItself', charging: 'takes', chargePercent: 60, note: '' },
+} as const;
 const CLOSE: Act = { type: 'job.closed', body: { outcome: 'finished', note: 'Fetched on Friday.' } };
 const BREAK_OFF: Act = { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: ['made up'] } };
 const REOPEN: Act = { type: 'job.reopened', body: { reason: 'It came back.' } };
@@ -101,8 +105,14 @@ describe('closing', () => {
       expect(unmet(job)).toEqual([expect.stringMatching(why)]);
       expect(say(job, CLOSE)).toMatch(why);
       job.fact('strip', back);
+      // whatever moved 12 V or plug asks for another wake
+      expect(unmet(job)).toEqual(back.kind === 'twelveVolt' || back.kind === 'plug' ? [expect.stringMatching(/not woken/)] : []);
+      job.add(WOKEN);
       expect(unmet(job)).toEqual([]);
     }
+    job.add({ ...WOKEN, body: { ...WOKEN.body, readyLight: false } });
+    expect(unmet(job)).toEqual(['The car did not wake well.']);
+    job.add(WOKEN);
     job.fact('open', { kind: 'frame', frame: 'cable-frame', isOff: true });
     expect(unmet(job)).toEqual(['12 links are stated open.']);
   });

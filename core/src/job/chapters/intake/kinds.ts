@@ -14,7 +14,7 @@ export const JOB_KIND_NAMES: Record<JobKind, string> = {
 };
 
 /** What a job must come to before it is closed as finished. */
-export const NEEDS = ['packBack', 'ledgerSquare', 'sourceOff', 'planChosen', 'tested', 'somethingFound', 'cooled'] as const;
+export const NEEDS = ['packBack', 'ledgerSquare', 'sourceOff', 'planChosen', 'tested', 'somethingFound', 'cooled', 'woken'] as const;
 export type Need = (typeof NEEDS)[number];
 
 interface KindRule {
@@ -31,9 +31,9 @@ export const KIND_RULES: Record<JobKind, KindRule> = {
   wholeRepair: {
     stages: [...CAR, 'open', 'test', 'match', 'rebuild', 'cool', 'refit', 'handOver'],
     namesModules: true,
-    needs: ['tested', 'planChosen', ...CLOSED, 'cooled'],
+    needs: ['tested', 'planChosen', ...CLOSED, 'cooled', 'woken'],
   },
-  exchange: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
+  exchange: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled', 'woken'] },
   // the pack came without its car
   benchOnly: {
     stages: ['intake', 'open', 'test', 'match', 'rebuild', 'handOver'],
@@ -41,6 +41,6 @@ export const KIND_RULES: Record<JobKind, KindRule> = {
     needs: ['tested', 'ledgerSquare', 'sourceOff'],
   },
   filterService: { stages: ['intake', 'cool', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
-  fanCleaning: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled'] },
+  fanCleaning: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled', 'woken'] },
   diagnosis: { stages: ['intake', 'isolate', 'test', 'cool', 'handOver'], namesModules: false, needs: ['somethingFound', ...CLOSED] },
 };

@@ -1,0 +1,50 @@
+import { refuse } from '../../../result.ts';
+import { keptOf, type Decided } from '../chapter.ts';
+import type { REFIT_TRAITS, RefitAct } from './acts.ts';
+import type { RefitState } from './state.ts';
+
+/** The chapter of refit and wake. */
+export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
+  start: () => ({
+    ...{ checked: [], tightened: [], tested: [], sparks: [], tried: [], scanned: [], cleared: [], drained: [], driven: [], lent: [] },
+    ...{ touched: 0, lifted: 0 },
+  }),
+  fold: {
+    'refit.checked': (slice, event) => void slice.checked.push(keptOf(event)),
+    'group.tightened': (slice, event) => void slice.tightened.push(keptOf(event)),
+    'auxiliary.tested': (slice, event) => void slice.tested.push(keptOf(event)),
+    'spark.seen': (slice, event) => void slice.sparks.push(keptOf(event)),
+    'wake.tried': (slice, event) => void slice.tried.push(keptOf(event)),
+    'car.scanned': (slice, event) => void slice.scanned.push(keptOf(event)),
+    'codes.cleared': (slice, event) => void slice.cleared.push(keptOf(event)),
+    'drain.measured': (slice, event) => void slice.drained.push(keptOf(event)),
+    'road.driven': (slice, event) => void slice.driven.push(keptOf(event)),
+    'energy.lent': (slice, event) => void slice.lent.push(keptOf(event)),
+  },
+  decide: {
+    'car.scanned': (_slice, { body }, { profile }) =>
+      body.blockVolts.length === 0 || body.blockVolts.length === profile.blocks.length
+        ? null
+        : refuse('mismatch', `The pack has ${profile.blocks.length} blocks, the scan ${body.blockVolts.length}.`, ['body', 'blockVolts']),
+    'drain.measured': (_slice, { body }, { profile }) =>
+      body.endsAtBlock <= profile.blocks.length
+        ? null
+        : refuse('unknownName', `The pack has ${profile.blocks.length} blocks, none of number ${body.endsAtBlock}.`, [
+            'body',
+            'endsAtBlock',
+          ]),
+  },
+  hears: ['touched', 'moved'],
+  hear: (slice, effect, { number }) => {
+    // a late word still says that somebody was at it
+    if (effect.kind === 'touched' && effect.what !== 'key') slice.touched = number;
+    if (effect.kind === 'moved' && effect.what === 'pack' && !effect.isOnBench) slice.lifted = number;
+  },
+  withdraw: (slice, commandId) => {
+    for (const list of Object.values(slice)) {
+      if (!Array.isArray(list)) continue;
+      const at = list.findIndex((x) => x.commandId === commandId);
+      if (at >= 0) list.splice(at, 1);
+    }
+  },
+};

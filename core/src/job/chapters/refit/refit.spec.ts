@@ -1,0 +1,212 @@
+import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
+import { countUndoing, findHomes } from '../../../ledger/left-over.ts';
+import type { Spot } from '../../../ledger/spot.ts';
+import type { Act, ActBody } from '../../frame/acts.ts';
+import { isStageDone } from '../../frame/completeness.ts';
+import { decide } from '../../frame/decide.ts';
+import { refitOf } from '../../frame/refitting.ts';
+import { findLedger } from '../strip/view.ts';
+import type { RefitStepId } from './view.ts';
+
+const A = shippedProfile('dunlin-28');
+const IN: Spot = { kind: 'inPlace' };
+const TRAY: Spot = { kind: 'tray', cell: 'B3' };
+
+function moves(job: Recorder, partId: string, count: number, isBack = false): string {
+  const [from, to] = isBack ? [TRAY, IN] : [IN, TRAY];
+  return job.add({ type: 'part.moved', body: { stage: isBack ? 'refit' : 'strip', partId, count, from, to, condition: 'good' } });
+}
+const woke = (job: Recorder, change: Partial<ActBody<'wake.tried'>> = {}): string =>
+  job.add({ type: 'wake.tried', body: { readyLight: true, lampsOut: true, engine: 'byItself', charging: 'takes', chargePercent: 60, note: '', ...change } }); // prettier-ignore
+const scan = (moment: ActBody<'car.scanned'>['moment'], codes: ActBody<'car.scanned'>['codes'] = []): Act => ({
+  type: 'car.scanned',
+  body: {
+    ...{ moment, reader: 'reader', readerVersion: '1', isSimulated: false, codes, readiness: null },
+    ...{ blockVolts: [], celsius: [], ampere: null, chargePercent: null },
+  },
+});
+const next = (job: Recorder): RefitStepId | null => refitOf(job.state(), job.pack).next?.id ?? null;
+const todo = (job: Recorder): string => refitOf(job.state(), job.pack).next?.todo ?? '';
+
+/** A pack on the bench whose car is open: one of each sort of part is off. */
+function stripped(kind: Parameters<Recorder['open']>[0] = 'wholeRepair'): Recorder {
+  const job = new Recorder(A).open(kind);
+  job.fact('isolate', { kind: 'key', isAway: true });
+  job.fact('isolate', { kind: 'twelveVolt', isOff: true });
+  job.fact('isolate', { kind: 'plug', isIn: false });
+  job.fact('strip', { kind: 'connectors', are: 'insulated' });
+  for (const [partId, count] of [['trim-clip', 14], ['seat-bolt', 4], ['interlock', 1], ['cable-bolt', 2], ['pack-bolt', 6]] as const) moves(job, partId, count); // prettier-ignore
+  job.fact('strip', { kind: 'pack', isOnBench: true });
+  return job;
+}
+
+describe('the way back', () => {
+  it('goes from the lift to the last wake, one thing at a time', () => {
+    const job = stripped();
+    const seen: (RefitStepId | null)[] = [];
+    const then = (...acts: (() => unknown)[]): void => {
+      seen.push(next(job));
+      for (const act of acts) act();
+    };
+    then(() => job.fact('refit', { kind: 'pack', isOnBench: false }));
+    expect(todo(job)).toBe('6 × pack bolt M8 by hand, none tightened yet');
+    then(() => moves(job, 'pack-bolt', 6, true));
+    then(() => moves(job, 'cable-bolt', 2, true));
+    then(() => moves(job, 'interlock', 1, true));
+    expect(todo(job)).toContain('to 8 N·m (71 lbf·in)');
+    then(() => job.add({ type: 'group.tightened', body: { partId: 'cable-bolt', newtonMetre: 8 } }));
+    then(() => job.add({ type: 'group.tightened', body: { partId: 'pack-bolt', newtonMetre: 19 } }));
+    then(() => job.add({ type: 'refit.checked', body: { check: 'cablesHeld', isGood: true, note: '' } }));
+    then(() => job.fact('refit', { kind: 'connectors', are: 'closed' }));
+    then(() => job.add({ type: 'refit.checked', body: { check: 'harnessSeen', isGood: true, note: '' } }));
+    then(() => job.add({ type: 'auxiliary.tested', body: { restVolt: 12.6, loadVolt: 10.2, celsius: 18, isFromTester: false } }));
+    expect(todo(job)).toContain('lever slid home until it locks');
+    then(() => job.fact('refit', { kind: 'plug', isIn: true }));
+    expect(todo(job)).toBe('service plug: lever slid home until it locks');
+    then(() => job.fact('refit', { kind: 'plug', isIn: true, isLatched: true }));
+    then(() => job.add({ type: 'spark.seen', body: { spark: 'small' } }));
+    then(() => job.fact('refit', { kind: 'twelveVolt', isOff: false }));
+    expect(todo(job)).toBe('key back, brake, power');
+    job.fact('refit', { kind: 'key', isAway: false });
+    then(() => woke(job));
+    then(() => job.add(scan('afterRepair', [{ code: 'P0A80', status: 'stored' }])));
+    then(() => job.add({ type: 'codes.cleared', body: { reader: 'reader' } }), () => job.add(scan('afterRepair'))); // prettier-ignore
+    then(() => moves(job, 'seat-bolt', 4, true));
+    then(() => job.add({ type: 'group.tightened', body: { partId: 'seat-bolt', newtonMetre: 37 } }));
+    then(() => job.add({ type: 'road.driven', body: { minute: 20, spreadLoadVolt: null, spreadChargeVolt: null, highestCelsius: null, isGood: true, note: '' } })); // prettier-ignore
+    then(() => job.add(scan('afterRoadTest')));
+    expect(todo(job)).toBe('key away, 12 V off, service plug out: the trim goes back');
+    job.fact('refit', { kind: 'key', isAway: true });
+    job.fact('refit', { kind: 'twelveVolt', isOff: true });
+    then(() => job.fact('refit', { kind: 'plug', isIn: false }));
+    expect(todo(job)).toContain('14 × lining clip');
+    then(() => moves(job, 'trim-clip', 14, true));
+    job.fact('refit', { kind: 'plug', isIn: true, isLatched: true });
+    expect(todo(job)).toBe('12 V negative on and tight');
+    job.fact('refit', { kind: 'twelveVolt', isOff: false });
+    expect(todo(job)).toContain('the last wake comes after the last plug-in');
+    job.fact('refit', { kind: 'key', isAway: false });
+    expect(isStageDone('refit', job.state(), A)).toBe(false);
+    then(() => woke(job));
+    expect(next(job)).toBeNull();
+    expect(isStageDone('refit', job.state(), A)).toBe(true);
+    expect(seen).toEqual([
+      ...['lift', 'mount', 'early', 'early', 'tighten', 'tighten', 'cables', 'cables', 'harness', 'auxiliary', 'plug', 'plug', 'spark'],
+      ...['twelveVolt', 'wake', 'scan', 'clear', 'drive', 'tighten', 'road', 'roadScan', 'apart', 'trim', 'lastWake'],
+    ]);
+  });
+
+  it('says what must be on before the wake and before the car moves, and leaves the rest to the trim', () => {
+    const refit = refitOf(stripped().state(), A);
+    const names = (list: typeof refit.trim): string[] => list.map((b) => b.part.id);
+    expect(names(refit.missingForWake)).toEqual(['pack-bolt', 'cable-bolt', 'interlock']);
+    expect(names(refit.missingForDrive)).toEqual(['seat-bolt']);
+    expect(names(refit.trim)).toEqual(['trim-clip']);
+  });
+
+  it('counts what is still owed of the pack itself among what must be on', () => {
+    const job = stripped();
+    moves(job, 'lid-screw', 18);
+    expect(refitOf(job.state(), A).missingForWake.map((b) => b.part.id)).toContain('lid-screw');
+  });
+
+  it('asks for bolts again that were tightened before the last of them was in', () => {
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    moves(job, 'pack-bolt', 4, true);
+    job.add({ type: 'group.tightened', body: { partId: 'pack-bolt', newtonMetre: 19 } });
+    moves(job, 'pack-bolt', 2, true);
+    expect(refitOf(job.state(), A).groups).toMatchObject([{ isTight: false, isTooSoon: true }]);
+    for (const [id, count] of [['cable-bolt', 2], ['interlock', 1]] as const) moves(job, id, count, true); // prettier-ignore
+    job.add({ type: 'group.tightened', body: { partId: 'cable-bolt', newtonMetre: 8 } });
+    expect(todo(job)).toContain('again: they were tight before all were in');
+    const again = job.add({ type: 'group.tightened', body: { partId: 'pack-bolt', newtonMetre: 19 } });
+    expect(next(job)).toBe('cables');
+    job.add({ type: 'act.withdrawn', body: { commandId: again, reason: 'mistyped' } });
+    expect(next(job)).toBe('tighten');
+  });
+
+  it('of an exchange asks what moved across; of a fan cleaning neither scan nor road', () => {
+    const ids = (kind: Parameters<Recorder['open']>[0]): RefitStepId[] => refitOf(stripped(kind).state(), A).steps.map((s) => s.id);
+    expect(ids('exchange')).toContain('transfers');
+    expect(ids('exchange')).toContain('road');
+    expect(ids('fanCleaning')).not.toContain('scan');
+    expect(ids('fanCleaning')).not.toContain('road');
+  });
+});
+
+describe('the wake', () => {
+  it.each<[Partial<ActBody<'wake.tried'>>, string[]]>([
+    [{}, []],
+    [{ readyLight: false }, ['readyLight']],
+    [{ lampsOut: false, engine: 'no' }, ['lampsOut', 'engineStarts']],
+    [{ engine: 'byAccelerator' }, []],
+    [{ lampsOut: null, engine: null, charging: null, chargePercent: null }, []],
+    [{ charging: 'takesNothing' }, ['charging']],
+    // fresh from a balance charge it stands nearly full and takes nothing
+    [{ charging: 'takesNothing', chargePercent: 80 }, []],
+    [{ charging: 'takesNothing', chargePercent: null }, ['charging']],
+  ])('%j fails by %j', (change, failed) => {
+    const job = new Recorder(A).open();
+    woke(job, change);
+    expect(refitOf(job.state(), A).wake).toMatchObject({ failed, isGood: failed.length === 0 });
+  });
+  it('says what to look at first', () => {
+    const job = new Recorder(A).open();
+    woke(job, { readyLight: false });
+    const step = refitOf(job.state(), A).steps.find((s) => s.id === 'wake');
+    expect(step?.todo).toBe('ready light failed. Look first: plug latched, interlock plug in, then the 12 V under load');
+  });
+  it('counts no more once plug or 12 V was moved; a key that leaves moves neither', () => {
+    const job = new Recorder(A).open();
+    job.fact('refit', { kind: 'plug', isIn: true, isLatched: true });
+    woke(job);
+    expect(refitOf(job.state(), A).isAwake).toBe(true);
+    job.fact('refit', { kind: 'key', isAway: true });
+    expect(refitOf(job.state(), A).isAwake).toBe(true);
+    job.fact('refit', { kind: 'twelveVolt', isOff: true });
+    expect(refitOf(job.state(), A).isAwake).toBe(false);
+  });
+  it('a strong spark keeps the 12 V off', () => {
+    const job = stripped();
+    job.add({ type: 'spark.seen', body: { spark: 'strong' } });
+    expect(refitOf(job.state(), A).steps.find((s) => s.id === 'spark')).toMatchObject({
+      isDone: false,
+      todo: expect.stringContaining('find what draws'),
+    });
+  });
+});
+
+it('refuses a scan of other blocks, and a drain that a block ended which is not there', () => {
+  const job = new Recorder(A).open();
+  const ask = (act: Act) => decide(job.state(), act, contextOf(job));
+  const odd = scan('asFound');
+  if (odd.type !== 'car.scanned') throw new Error('no scan');
+  expect(ask({ ...odd, body: { ...odd.body, blockVolts: [16] } })).toMatchObject({ kind: 'refused', path: ['body', 'blockVolts'] });
+  expect(ask({ ...odd, body: { ...odd.body, blockVolts: A.blocks.map(() => 16) } }).kind).toBe('answer');
+});
+
+describe('a piece that is left over', () => {
+  const places = A.zones.map((z) => z.id);
+  const ledger = (job: Recorder) => findLedger(job.state(), A);
+  it('belongs where one is owed, by size and words, before where none is', () => {
+    const job = stripped();
+    moves(job, 'duct-nut', 1);
+    const homes = findHomes({ size: '10 mm', words: 'M6, felt not seen' }, ledger(job), places);
+    expect(homes[0]).toMatchObject({ part: { id: 'duct-nut' }, owed: 1 });
+    expect(homes[0]?.why.join()).toContain('size 10 mm');
+    expect(homes.reduce((sum, h) => sum + h.share, 0)).toBeLessThanOrEqual(1);
+    const forgotten = findHomes({ size: '12 mm', words: '' }, ledger(new Recorder(A).open()), places, ['carpet-bolt']);
+    expect(forgotten[0]?.part.id).toBe('carpet-bolt');
+  });
+  it('says what going back for it costs: all that was cleared before it and is back', () => {
+    const job = stripped();
+    const bolt = (l: ReturnType<typeof ledger>) => l.parts.find((b) => b.part.id === 'pack-bolt');
+    const before = ledger(job);
+    const [open] = [bolt(before)];
+    if (!open) throw new Error('no bolt');
+    const cost = countUndoing(open, before, places);
+    moves(job, 'seat-bolt', 4, true);
+    expect(countUndoing(open, ledger(job), places)).toBe(cost + 4);
+  });
+});
