@@ -15,6 +15,7 @@ import { Bench } from './instruments/bench.ts';
 import { instrumentRoutes } from './instruments/routes.ts';
 import { JobStates } from './jobs/job-states.ts';
 import { createProver } from './jobs/plan-proof.ts';
+import { carRoutes } from './jobs/car-routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
@@ -142,6 +143,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   await practice?.start(bench);
   app.addHook('onClose', () => bench.close());
   await app.register(instrumentRoutes, { bench });
+  await app.register(carRoutes, { bench, findJob });
   await app.register(reckonRoutes, { calculators });
   await serveShell(app, options.webRoot);
   return app;

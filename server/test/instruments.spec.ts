@@ -1,5 +1,9 @@
 import net from 'node:net';
 import type { FastifyInstance } from 'fastify';
+import { scanAnswerSchema, watchAnswerSchema, type ScanAnswer } from '@estuarine/contract';
+import type { ScanMap } from '@estuarine/core';
+import { CanLine, readFrames, writeFrame } from '../src/instruments/can-line.ts';
+import { watchCar } from '../src/instruments/scan.ts';
 import { ScpiLine } from '../src/instruments/scpi.ts';
 import { startStandIn, type RunningStandIn } from '../src/practice/stand-ins.ts';
 import { createDatabase, Desk, openAct, signIn, startApp, type TestDatabase } from './support.ts';
@@ -184,5 +188,127 @@ describe('the bench of the demonstration', () => {
       detail: expect.stringContaining('is no airflow meter') as unknown,
     });
     expect((await turn(12, 'none')).statusCode).toBe(404);
+  });
+
+  it('tests the 12 V battery of a job, at rest and under load', async () => {
+    const test = (tester: string, jobId = 'meter-job') =>
+      app.inject({ method: 'POST', url: `/api/instruments/${tester}/auxiliary`, headers: { cookie }, payload: { jobId } });
+    const found = (await test('sim-twelve')).json<{ restVolt: number; loadVolt: number; celsius: number; isSimulated: boolean }>();
+    expect(found.isSimulated).toBe(true);
+    expect(found.restVolt).toBeGreaterThan(found.loadVolt + 1);
+    expect((await test('sim-meter')).json()).toMatchObject({ status: 422, detail: expect.stringContaining('no 12 V tester') as unknown });
+    expect((await test('sim-twelve', 'nowhere')).statusCode).toBe(503);
+  });
+
+  it('scans the car of a job through frames: it follows what the log says was done to it', async () => {
+    await desk.keep('scan-job', openAct('scan-job'));
+    const ask = (what: string, payload: object = {}, jobId = 'scan-job') =>
+      app.inject({
+        method: 'POST',
+        url: `/api/jobs/${jobId}/car/${what}`,
+        headers: { cookie },
+        payload: { readerId: 'sim-scan', ...payload },
+      });
+    const scan = async (): Promise<ScanAnswer> => scanAnswerSchema.parse((await ask('scan')).json());
+    const codes = (of: ScanAnswer): string[] => of.codes.map((c) => `${c.code}/${c.status}`);
+    const whole = await scan();
+    expect(whole).toMatchObject({
+      isSimulated: true,
+      reader: 'Scan reader (simulated)',
+      readerVersion: 'driver 1',
+      chargePercent: 72,
+      ampere: 0,
+    });
+    expect(whole.blockVolts).toHaveLength(14);
+    expect(codes(whole)).toEqual([]);
+    await desk.keep('scan-job', { type: 'fact.stated', body: { stage: 'refit', fact: { kind: 'plug', isIn: true, isLatched: false } } });
+    const open = await scan();
+    expect(codes(open)).toEqual(['P0A0D/stored']);
+    expect(open.readiness).toMatchObject({ isLampOn: true, codeCount: 1 });
+    await desk.keep('scan-job', { type: 'fact.stated', body: { stage: 'refit', fact: { kind: 'plug', isIn: true, isLatched: true } } });
+    expect(codes(await scan())).toEqual([]);
+    // a drain takes from blocks and charge, and a load shows as what it is
+    const watched = watchAnswerSchema.parse((await ask('watch', { load: { ampere: 6.5, second: 868 } })).json());
+    expect(watched).toMatchObject({ ampere: 6.5, chargePercent: 48 });
+    expect(watched.blockVolts[0]).toBeLessThan(whole.blockVolts[0] ?? 0);
+    expect((await ask('clear')).json()).toEqual({ reader: 'Scan reader (simulated)', isSimulated: true });
+    expect((await ask('scan', { readerId: 'none' })).statusCode).toBe(404);
+    expect((await ask('scan', { readerId: 'sim-meter' })).json()).toMatchObject({ status: 422 });
+    expect((await ask('scan', {}, 'nowhere')).statusCode).toBe(404);
+    expect((await ask('watch', { load: { ampere: 1e9, second: 0 } })).statusCode).toBe(422);
+  });
+});
+
+describe('the reader of a car', () => {
+  const map: ScanMap = {
+    ...{ service: 'identifier', requestId: 0x7e2, answerId: 0x7ea, codes: [] },
+    fields: [1, 2, 3, 4].map((number) => ({ what: 'blockVolt' as const, number, identifier: 0x4110, offset: 2 * (number - 1), byte: 2, isSigned: false, scale: 0.01, shift: 0 })), // prettier-ignore
+  };
+  const unit = { name: 'battery unit', requestId: 0x7e2, answerId: 0x7ea };
+  const closing: (() => void)[] = [];
+  afterEach(() => closing.splice(0).forEach((close) => close()));
+
+  /** A car that answers each frame with frames. */
+  async function car(answer: (data: readonly number[]) => readonly (readonly number[])[]): Promise<number> {
+    const server = net.createServer((socket) => {
+      let bytes = Buffer.alloc(0);
+      socket
+        .on('error', () => undefined)
+        .on('data', (chunk) => {
+          const read = readFrames(Buffer.concat([bytes, chunk]));
+          bytes = Buffer.from(read.rest);
+          for (const { data } of read.frames) for (const frame of answer(data)) socket.write(writeFrame({ id: 0x7ea, data: frame }));
+        });
+      closing.push(() => socket.destroy());
+    });
+    await new Promise<void>((r) => server.listen(0, '127.0.0.1', r));
+    closing.push(() => server.close());
+    return (server.address() as net.AddressInfo).port;
+  }
+  async function line(port: number): Promise<CanLine> {
+    const opened = await CanLine.open({ host: '127.0.0.1', port, timeoutMillisecond: 150, patienceMillisecond: 600 });
+    closing.push(() => opened.close());
+    return opened;
+  }
+  const bytesOf = (text: string): number[] => text.split(' ').map((b) => parseInt(b, 16));
+
+  it('lays frames out as the kernel does', () => {
+    const frame = writeFrame({ id: 0x7e2, data: bytesOf('03 22 f1 90 cc cc cc cc') });
+    expect([...frame]).toEqual(bytesOf('e2 07 00 00 08 00 00 00 03 22 f1 90 cc cc cc cc'));
+    const { frames, rest } = readFrames(Buffer.concat([frame, frame.subarray(0, 5)]));
+    expect(frames).toEqual([{ id: 0x7e2, data: bytesOf('03 22 f1 90 cc cc cc cc') }]);
+    expect(rest).toHaveLength(5);
+  });
+  it('lets a long answer flow, waits for a unit that asks for time, and passes over what is for another', async () => {
+    const port = await car((data) => {
+      if (data[0] === 0x30) return [bytesOf('21 40 06 40 06 40 cc cc')];
+      return [bytesOf('03 7f 22 78 cc cc cc cc'), bytesOf('03 7f 21 31 cc cc cc cc'), bytesOf('10 0b 62 41 10 06 40 06')];
+    });
+    const answered = await (await line(port)).ask(unit, [0x22, 0x41, 0x10]);
+    expect(answered).toEqual(bytesOf('41 10 06 40 06 40 06 40 06 40'));
+    expect(await watchCar({ host: '127.0.0.1', port }, map)).toMatchObject({ blockVolts: [16, 16, 16, 16] });
+  });
+  it('says why: a refusal with its reason, no answer in time, a lost frame, a reader that went', async () => {
+    const refused = await car(() => [bytesOf('03 7f 22 31 cc cc cc cc')]);
+    await expect((await line(refused)).ask(unit, [0x22, 0x41, 0x10])).rejects.toThrow(
+      'battery unit: The unit refuses: no such identifier.',
+    );
+    const mute = await car(() => []);
+    await expect((await line(mute)).ask(unit, [0x22, 0x41, 0x10])).rejects.toMatchObject({ reason: 'late' });
+    const patient = await car(() => [bytesOf('03 7f 22 78 cc cc cc cc')]);
+    await expect((await line(patient)).ask(unit, [0x22, 0x41, 0x10])).rejects.toThrow('within 0.6 s');
+    const lossy = await car((data) => (data[0] === 0x30 ? [bytesOf('22 40 06 40 06 40 cc cc')] : [bytesOf('10 0b 62 41 10 06 40 06')]));
+    await expect((await line(lossy)).ask(unit, [0x22, 0x41, 0x10])).rejects.toMatchObject({ reason: 'unreadable' });
+    const lost = await line(await car(() => []));
+    const asked = lost.ask(unit, [0x22, 0x41, 0x10]);
+    lost.close();
+    await expect(asked).rejects.toMatchObject({ reason: 'lost' });
+    await expect(CanLine.open({ host: '127.0.0.1', port: 1 })).rejects.toMatchObject({ reason: 'unreachable' });
+  });
+  it('takes an answer for another identifier, and one that is too short, for none', async () => {
+    const other = await car(() => [bytesOf('05 62 41 11 06 40 cc cc')]);
+    await expect(watchCar({ host: '127.0.0.1', port: other }, map)).rejects.toThrow('another identifier');
+    const short = await car(() => [bytesOf('05 62 41 10 06 40 cc cc')]);
+    await expect(watchCar({ host: '127.0.0.1', port: short }, map)).rejects.toThrow('too few for blockVolt 2');
   });
 });

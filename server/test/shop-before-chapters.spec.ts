@@ -77,6 +77,8 @@ it('holds acts of every kind that there was', async () => {
   const kept = new Set(rows.map((r) => r.type));
   const UP = [
     ...['air.found', 'air.told', 'air.returned', 'air.driven', 'air.cleaned', 'air.checked'],
+    ...['refit.checked', 'group.tightened', 'auxiliary.tested', 'spark.seen', 'wake.tried', 'car.scanned', 'codes.cleared'],
+    ...['drain.measured', 'road.driven', 'energy.lent'],
     ...['fan.tested', 'fan.measured', 'cooling.judged', 'look.set'],
     'pack.turned',
     'module.dropped',

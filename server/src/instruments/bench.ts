@@ -1,8 +1,10 @@
 /** The instruments of a shop: those it added and those attached while it runs, all asked by the same driver. */
-import type { FanAnswer, InstrumentRow, MeasureAnswer, TorqueAnswer } from '@estuarine/contract';
-import type { ProofEntry } from '@estuarine/core';
+import type { AuxiliaryAnswer, FanAnswer, InstrumentRow, MeasureAnswer, ScanAnswer, TorqueAnswer, WatchAnswer } from '@estuarine/contract';
+import type { ProofEntry, ScanMap } from '@estuarine/core';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
+import { UnitRefused, type CanOptions } from './can-line.ts';
+import { clearCar, scanCar, watchCar } from './scan.ts';
 import { InstrumentSilent, ScpiLine } from './scpi.ts';
 import { listInstruments } from './store.ts';
 
@@ -26,6 +28,14 @@ export interface FanQuestion {
   /** In the air path of its profile. */
   readonly part: number;
   readonly volt: number;
+}
+
+/** A car at the end of a reader: whose it is, how it is mapped, and how a simulated one is used meanwhile. */
+export interface CarQuestion {
+  readonly readerId: string;
+  readonly jobId: string;
+  readonly map: ScanMap | null;
+  readonly load: { readonly ampere: number; readonly second: number };
 }
 
 /** An instrument that this process brought along. */
@@ -87,6 +97,57 @@ export class Bench {
     const current = await ask(supplyId, 'supply', 'MEAS:CURR?', [`SOUR:VOLT ${volt}`, volt > 0 ? 'OUTP ON' : 'OUTP OFF']);
     const flow = await ask(meterId, 'airflowMeter', 'MEAS:FLOW?', []);
     return { ampere: current.value, cubicMetrePerHour: flow.value, isSimulated: current.isSimulated || flow.isSimulated };
+  }
+
+  /** A 12 V battery at rest and at the end of the tester's own load. A simulated tester is told whose battery it is. */
+  async testAuxiliary(testerId: string, jobId: string): Promise<AuxiliaryAnswer> {
+    const { restVolt, loadVolt, celsius, isSimulated } = await this.#ask(testerId, async (line, row) => {
+      if (row.kind !== 'batteryTester') throw new HttpProblem(422, 'mismatch', `${row.name} is no 12 V tester.`);
+      const told = row.isSimulated ? [`SIMulate:LEADs "auxiliary ${jobId}"`] : [];
+      return {
+        restVolt: await line.askNumber('MEAS:VOLT:DC?', told),
+        loadVolt: await line.askNumber('MEAS:VOLT:LOAD?'),
+        celsius: await line.askNumber('MEAS:TEMP?'),
+      };
+    });
+    return { restVolt, loadVolt, celsius, isSimulated };
+  }
+
+  /** All that a car says of itself. */
+  scan(question: CarQuestion): Promise<ScanAnswer> {
+    return this.#readCar(question, async (options, { name, isSimulated }) => ({
+      ...(await scanCar(options, question.map)),
+      ...{ reader: name, isSimulated },
+    }));
+  }
+
+  /** The figures of the battery unit alone. */
+  watch(question: CarQuestion): Promise<WatchAnswer> {
+    const { map } = question;
+    if (!map) throw new HttpProblem(422, 'mismatch', 'The profile of this job maps no figures of the battery unit.');
+    return this.#readCar(question, (options) => watchCar(options, map));
+  }
+
+  /** Clears the codes of the car. */
+  clearCodes(question: CarQuestion): Promise<{ reader: string; isSimulated: boolean }> {
+    return this.#readCar(question, async (options, { name, isSimulated }) => {
+      await clearCar(options, question.map);
+      return { reader: name, isSimulated };
+    });
+  }
+
+  async #readCar<T>({ readerId, jobId, load }: CarQuestion, read: (options: CanOptions, row: InstrumentRow) => Promise<T>): Promise<T> {
+    const row = (await this.list()).find((i) => i.instrumentId === readerId);
+    if (!row) throw new HttpProblem(404, 'unknownInstrument', 'There is no such instrument.');
+    if (row.kind !== 'scanTool') throw new HttpProblem(422, 'mismatch', `${row.name} is no scan reader.`);
+    const prelude = row.isSimulated ? { prelude: `SIMulate:CAR "${jobId} ${load.ampere} ${load.second}"\n` } : {};
+    try {
+      return await read({ host: row.host, port: row.port, ...prelude }, row);
+    } catch (error) {
+      if (error instanceof UnitRefused) throw new HttpProblem(502, 'unitRefused', `${row.name}, ${error.message}`);
+      if (!(error instanceof InstrumentSilent)) throw error;
+      throw new HttpProblem(503, 'instrumentSilent', `${row.name}: ${error.message} Nothing was kept.`);
+    }
   }
 
   async #ask<T extends object>(

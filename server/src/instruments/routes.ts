@@ -21,5 +21,10 @@ export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench 
   app.post('/api/instruments/:instrumentId/fan', { schema: { tags: ['instruments'], params, body: fan } }, (request) =>
     bench.readFan({ supplyId: request.params.instrumentId, ...request.body }),
   );
+  app.post(
+    '/api/instruments/:instrumentId/auxiliary',
+    { schema: { tags: ['instruments'], params, body: z.strictObject({ jobId: idSchema }) } },
+    (request) => bench.testAuxiliary(request.params.instrumentId, request.body.jobId),
+  );
   done();
 };

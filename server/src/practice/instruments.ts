@@ -9,12 +9,14 @@ import {
   leadVolt,
   PROOF_ENTRIES,
   turnFan,
+  type HiddenCar,
   type HiddenPack,
   type Instrument,
   type Profile,
   type ProofEntry,
 } from '@estuarine/core';
 import type { Bench, InstrumentSource, Leads } from '../instruments/bench.ts';
+import { startCar } from './car.ts';
 import { startStandIn, type RunningStandIn } from './stand-ins.ts';
 
 /** What is known of a practice job: by which profile it is built, and what was cut when. */
@@ -24,6 +26,10 @@ export interface PracticeJob {
   readonly twelveVoltOffAt: string | null;
   /** What was seen of its air path, the last of a part counts. */
   readonly airFound: readonly { readonly part: number; readonly blockedShare: number }[];
+  /** What a scan finds, but for what the 12 V battery is worth. */
+  readonly car: Omit<HiddenCar, 'isAuxiliaryLow'>;
+  /** How often the 12 V battery was tested: it is charged after the first time. */
+  readonly auxiliaryTests: number;
 }
 
 export interface PracticeOptions {
@@ -36,6 +42,7 @@ export interface PracticeOptions {
 const SPECIAL: Readonly<Record<string, Partial<HiddenPack>>> = {
   'demo-curlew': { tauSecond: 160 },
   'demo-plover': { isContactorStuck: true },
+  'demo-bittern': { batteryVolt: 11.7 },
 };
 
 /** The pack that a job hides, the same at every start. */
@@ -47,16 +54,23 @@ export function hiddenPackOf(jobId: string, profile: Profile): HiddenPack {
 /** Starts the simulated instruments and attaches them to the bench. */
 export async function attachPractice(bench: Bench, options: PracticeOptions): Promise<void> {
   const meter = await startStandIn({ name: 'bench meter', answer: (query, leads) => readMeter(query, leads, options) });
-  const tester = await startStandIn({ name: 'insulation tester', answer: (query, leads) => readTester(query, leads, options) });
+  const insulation = await startStandIn({ name: 'insulation tester', answer: (query, leads) => readTester(query, leads, options) });
   const unit = await startStandIn({ name: 'proving unit', answer: (query) => Promise.resolve(query === 'SOUR:VOLT?' ? '240' : null) });
   const wrench = await startStandIn({ name: 'torque tool', answer: (query, leads) => Promise.resolve(readTorque(query, leads)) });
   const supply = await startStandIn({ name: 'bench supply', answer: (query, leads) => readFan(query, leads, options) });
   const flow = await startStandIn({ name: 'airflow meter', answer: (query, leads) => readFan(query, leads, options) });
+  const tester = await startStandIn({ name: '12 V tester', answer: (query, leads) => readAuxiliary(query, leads, options) });
+  const car = await startCar(async (jobId) => {
+    const job = await options.findJob(jobId);
+    return job && { profile: job.profile, car: { ...job.car, isAuxiliaryLow: auxiliaryVolt(jobId, job) < LOW_VOLT } };
+  });
+  bench.attach(sourceOf('sim-twelve', '12 V tester', 'batteryTester', null, tester));
+  bench.attach(sourceOf('sim-scan', 'Scan reader', 'scanTool', null, car));
   bench.attach(sourceOf('sim-supply', 'Bench supply', 'supply', null, supply));
   bench.attach(sourceOf('sim-airflow', 'Airflow meter', 'airflowMeter', null, flow));
   bench.attach(sourceOf('sim-torque', 'Torque tool', 'torqueTool', 'T-1', wrench));
   bench.attach(sourceOf('sim-meter', 'Bench meter', 'meter', 'M-02', meter));
-  bench.attach(sourceOf('sim-insulation', 'Insulation tester', 'insulationTester', 'I-1', tester));
+  bench.attach(sourceOf('sim-insulation', 'Insulation tester', 'insulationTester', 'I-1', insulation));
   bench.attach(sourceOf('sim-proving', 'Proving unit', 'provingUnit', 'P-1', unit));
 }
 
@@ -85,6 +99,25 @@ function readTorque(query: string, leads: string | null): string | null {
   const roll = (createHash('sha256').update(`${set}`).digest()[0] ?? 0) / 255;
   if (/^(MEAS|READ):TORQ(UE)?\?$/.test(query)) return (set * (1 + 0.06 * (roll - 0.5))).toFixed(2);
   return /^(MEAS|READ):ANGL(E)?\?$/.test(query) ? (28 + 12 * roll).toFixed(0) : null;
+}
+
+/** A battery below this keeps a car from waking. */
+const LOW_VOLT = 12;
+const CHARGED_VOLT = 12.75;
+
+function auxiliaryVolt(jobId: string, { profile, auxiliaryTests }: PracticeJob): number {
+  const found = hiddenPackOf(jobId, profile).batteryVolt;
+  return auxiliaryTests > 0 && found < LOW_VOLT ? CHARGED_VOLT : found;
+}
+
+async function readAuxiliary(query: string, leads: string | null, { findJob }: PracticeOptions): Promise<string | null> {
+  const jobId = /^auxiliary (\S+)$/.exec(leads ?? '')?.[1] ?? '';
+  const job = await findJob(jobId).catch(() => null);
+  if (!job) return null;
+  const volt = auxiliaryVolt(jobId, job) + (job.profile.wake.auxiliary.kind === 'glassMat' ? 0.2 : 0);
+  if (/^MEAS:VOLT:LOAD\?$/.test(query)) return (volt < LOW_VOLT ? volt - 4 : volt - 2.2).toFixed(2);
+  if (/^MEAS:VOLT:DC\?$/.test(query)) return (volt + 0.25).toFixed(2);
+  return /^MEAS:TEMP\?$/.test(query) ? '18' : null;
 }
 
 /** The fan of a job as it was last seen: what sits in its wheel sits in it here. */
