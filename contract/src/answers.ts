@@ -122,13 +122,13 @@ export const watchAnswerSchema = z.object({
   /** Discharge positive. */
   ampere: z.number().nullable(),
   chargePercent: z.number().nullable(),
+  readerVersion: text,
 });
 export type WatchAnswer = Readonly<z.infer<typeof watchAnswerSchema>>;
 
 /** A scan of a car. */
 export const scanAnswerSchema = watchAnswerSchema.extend({
   reader: text,
-  readerVersion: text,
   isSimulated: z.boolean(),
   codes: z.array(z.object({ code: text, status: z.enum(CODE_STATUSES) })),
   /** Null where the car does not say. */

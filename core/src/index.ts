@@ -95,6 +95,7 @@ export {
   type Scanned,
   type ScannedFigures,
 } from './scan/scan-map.ts';
+export { readScan, type ReadScan } from './scan/read-scan.ts';
 export { FLOW_ON, isFlowOn, MessageJoiner, splitMessage, type FrameData } from './scan/transport.ts';
 export { explainWiring, type Explanation, type WiringFault } from './scan/wiring.ts';
 export {
@@ -241,6 +242,7 @@ export {
 export { findLookAt, lookAfter, monthsSinceClean, proposeLook, type EarlierLook } from './job/chapters/cool/looks.ts';
 export { REFIT_CHECKS, SPARKS, type RefitCheck, type Spark } from './job/chapters/refit/acts.ts';
 export { type Refit, type RefitRoom, type RefitStep, type TightenGroup } from './job/chapters/refit/view.ts';
+export { viewScan, type KeptScan, type ScanView } from './job/line/scan-view.ts';
 export { refitOf } from './job/frame/refitting.ts';
 export { AUXILIARY_KINDS, judgeAuxiliary, type AuxiliaryVerdict } from './cell/twelve-volt.ts';
 export { WAKE_SIGN_NAMES, WAKE_SIGNS, type Wake, type WakeSign } from './pack/wake.ts';

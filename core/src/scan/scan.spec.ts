@@ -4,6 +4,7 @@ import { findBarRests } from './bar-rest.ts';
 import { followCodes, type CodesAt, type ScannedCode } from './codes.ts';
 import { findDrain, findUnlike, type DrainConditions } from './drain.ts';
 import { codeBytes, readAnswer, readCodes, readReadiness, writeCode } from './general.ts';
+import { readScan } from './read-scan.ts';
 import { checkScanMap, listRequests, readFigures, writeFigures } from './scan-map.ts';
 import { FLOW_ON, isFlowOn, MessageJoiner, splitMessage } from './transport.ts';
 import { explainWiring } from './wiring.ts';
@@ -279,5 +280,36 @@ describe('a drain in the car', () => {
     const found = findUnlike(alike, { ...alike, ...change });
     if (words === null) expect(found).toEqual([]);
     else expect(found).toEqual([expect.stringMatching(words)]);
+  });
+});
+
+describe('a scan that was typed or comes as a file', () => {
+  it.each([
+    ['by commas', 'P0A80, stored\nblock, 2, 16.02\nsensor,1,24\nampere, -6.5\ncharge, 61'],
+    ['by semicolons, commas for decimals', 'p0a80;Stored\r\nblock;2;16,02\r\nsensor;1;24\r\nampere;-6,5\r\ncharge;61\r\n'],
+    ['by spaces', 'P0A80\nblock 2 16,02\nsensor 1 24\nampere -6.5\ncharge 61'],
+    ['by tabs', 'P0A80\tstored\nblock\t2\t16.02\nsensor\t1\t24\nampere\t-6.5\ncharge\t61\n\n'],
+  ])('%s', (_what, text) => {
+    expect(readScan(text, 3)).toEqual({
+      kind: 'answer',
+      value: {
+        ...{ codes: [{ code: 'P0A80', status: 'stored' }], blockVolts: [null, 16.02, null], celsius: [24] },
+        ...{ ampere: -6.5, chargePercent: 61 },
+      },
+    });
+  });
+  it.each([
+    ['', 'empty', 'Nothing was read'],
+    ['P0A80 sometimes', 'unreadable', 'Line 1: "sometimes" is none of'],
+    ['P0A80\nfuel 3', 'unreadable', 'Line 2: "fuel" is no code'],
+    ['block 4 16', 'unknownName', 'the pack has 3 blocks'],
+    ['block x 16', 'unreadable', 'which one'],
+    ['block 1 16000', 'impossible', 'outside -1000 to 1000'],
+    ['charge 101', 'impossible', 'outside 0 to 100'],
+    ['block 1', 'unreadable', 'Line 1'],
+    ['constructor 1 2', 'unreadable', 'no code'],
+    ['\n'.repeat(3000), 'tooLarge', 'lines'],
+  ])('%j is refused with its line', (text, code, words) => {
+    expect(readScan(text, 3)).toMatchObject({ kind: 'refused', code, message: expect.stringContaining(words) as unknown });
   });
 });

@@ -1,5 +1,5 @@
 /** A scan of a car: codes of its units by the general services, figures of the battery unit by the identifiers of its profile. */
-import type { ScanAnswer } from '@estuarine/contract';
+import type { ScanAnswer, WatchAnswer } from '@estuarine/contract';
 import {
   CLEAR_SERVICE,
   CODE_SERVICES,
@@ -50,8 +50,8 @@ export async function scanCar(options: CanOptions, map: ScanMap | null): Promise
 }
 
 /** The figures of the battery unit alone: some times a second, for a chart. */
-export async function watchCar(options: CanOptions, map: ScanMap): Promise<Figures> {
-  return withLine(options, (line) => readMapped(line, map));
+export async function watchCar(options: CanOptions, map: ScanMap): Promise<WatchAnswer> {
+  return withLine(options, async (line) => ({ readerVersion: SCAN_DRIVER, ...(await readMapped(line, map)) }));
 }
 
 /** Clears the codes of every unit; permanent ones stay until the car finds the fault gone itself. */

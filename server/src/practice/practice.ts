@@ -49,7 +49,8 @@ function carOf(state: JobState, profile: Profile): PracticeJob['car'] {
     moduleVolts: restingVolts(state),
     moduleMilliohm: figures.map((f) => f.resistanceMilliohm ?? null),
     moduleAh: figures.map((f) => f.capacityAh ?? null),
-    isPlugLatched: state.pack.isPlugIn && state.pack.isPlugLatched !== false,
+    // as it came it was latched; put in again it is once its last movement is told
+    isPlugLatched: state.pack.isPlugIn && (state.pack.isPlugLatched ?? state.refit.touched === 0),
     // what was replaced was weak
     weakBlocks: blockPlaces(profile.blocks).flatMap(({ from, to }, i) => {
       const places = Array.from({ length: to - from + 1 }, (_, k) => from + k);

@@ -13,7 +13,8 @@ export interface DemoJob {
   readonly hoursAgo: number;
   readonly profileId: string;
   readonly faults: Readonly<Record<number, Fault['kind']>>;
-  readonly reaches: 'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched' | 'stacking' | 'tightening' | 'fouled';
+  readonly reaches:
+    'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched' | 'stacking' | 'tightening' | 'fouled' | 'waking' | 'driven';
   /** Its middle ran hot for years: capacity is lost with the heat of each place. */
   readonly isCooked?: boolean;
 }
@@ -151,5 +152,35 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     faults: {},
     reaches: 'fouled',
     isCooked: true,
+  },
+  {
+    id: 'demo-bittern',
+    profileId: 'dunlin-28',
+    number: 12,
+    vehicle: {
+      name: 'Dunlin bakery van',
+      plate: 'TI 203',
+      odometerKilometre: 221_800,
+      note: 'Another pack bought; stood for three weeks.',
+    },
+    kind: 'exchange',
+    hoursAgo: 4,
+    faults: {},
+    reaches: 'waking',
+  },
+  {
+    id: 'demo-whinchat',
+    profileId: 'greenshank-28',
+    number: 13,
+    vehicle: {
+      name: 'Greenshank pilot car',
+      plate: 'TI 208',
+      odometerKilometre: 176_250,
+      note: 'Another pack bought after one block fell away.',
+    },
+    kind: 'exchange',
+    hoursAgo: 7,
+    faults: {},
+    reaches: 'driven',
   },
 ];

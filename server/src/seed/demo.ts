@@ -14,6 +14,7 @@ import {
   type Act,
   type Fact,
   type Generator,
+  type JobState,
   type Profile,
   type ProofEntry,
   type SideUp,
@@ -39,6 +40,7 @@ import { DEMO_JOBS, type DemoJob } from './demo-jobs.ts';
 import { makeModule, readVolt, round, type TrueModule } from './modules.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
 import { ensureShop, readShippedProfile } from './shop.ts';
+import { putBack, scanOf, tightenAll } from './returning.ts';
 import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
 
 const SEED = 20_261;
@@ -146,6 +148,7 @@ class JobSeeder {
     if (reaches === 'fresh') return;
     if (reaches === 'draining') return this.#drain();
     if (reaches === 'stripping') return this.#beginStrip();
+    if (reaches === 'waking' || reaches === 'driven') return this.#exchange(reaches);
     await this.#openPack();
     const all = this.#modules;
     const open = await this.#sweep('openCircuit', 'openCircuitVolt', all, (m) => readVolt(m, this.#generator));
@@ -317,6 +320,60 @@ class JobSeeder {
       shares.map((blockedShare, part): Act => ({ type: 'air.found', body: { part, when: 'asFound', blockedShare, note: '' } })),
       2,
     );
+  }
+
+  /** Another pack is in: its plug not latched yet and the 12 V flat from standing, or woken, driven and waiting for its trim. */
+  async #exchange(reaches: 'waking' | 'driven'): Promise<void> {
+    const profile = this.#profile;
+    const state = (fact: Fact): Act => ({ type: 'fact.stated', body: { stage: 'refit', fact } });
+    const [block, lackVolt] = [5, 1.4];
+    const own = profile.scan?.codes.find((c) => c.block === block)?.code ?? 'P0A80';
+    const found = [own, 'P0A80'].flatMap((code) => (['stored', 'permanent'] as const).map((status) => ({ code, status })));
+    await this.#keep(scanOf(profile, 'asFound', { block, lackVolt }, found));
+    await this.#isolate();
+    await this.#strip(Infinity, 1);
+    await this.#keepAll(profile.procedure.filter((p) => p.stage === 'strip').map((body): Act => ({ type: 'fact.stated', body })), 4); // prettier-ignore
+    const across = profile.transfer.map(({ id, fate }): Act => ({ type: 'transfer.stated', body: { transferId: id, fate, isDone: true } }));
+    await this.#keepAll([...across, state({ kind: 'pack', isOnBench: false })], 2);
+    await this.#keepAll(putBack(await this.#look(), profile, 'wake'), 1);
+    await this.#keepAll(tightenAll(await this.#look(), profile), 1);
+    const seen = (['cablesHeld', 'harnessSeen'] as const).map((check): Act => ({ type: 'refit.checked', body: { check, isGood: true, note: '' } })); // prettier-ignore
+    await this.#keepAll([state({ kind: 'connectors', are: 'closed' }), ...seen], 1);
+    if (reaches === 'waking') return this.#keepAll([state({ kind: 'plug', isIn: true })], 1);
+    const woken: Act = {
+      type: 'wake.tried',
+      body: { readyLight: true, lampsOut: false, engine: 'byItself', charging: 'takes', chargePercent: 62, note: '' },
+    };
+    const clear: Act = { type: 'codes.cleared', body: { reader: 'Scan reader (simulated)' } };
+    const permanent = found.filter((c) => c.status === 'permanent');
+    await this.#keepAll(
+      [
+        { type: 'auxiliary.tested', body: { restVolt: 12.88, loadVolt: 10.7, celsius: 17, isFromTester: true } },
+        state({ kind: 'plug', isIn: true, isLatched: true }),
+        { type: 'spark.seen', body: { spark: 'small' } },
+        ...[state({ kind: 'twelveVolt', isOff: false }), state({ kind: 'key', isAway: false }), woken],
+        ...[scanOf(profile, 'afterRepair', null, found), clear, scanOf(profile, 'afterRepair', null, permanent)],
+        { ...woken, body: { ...woken.body, lampsOut: true } },
+      ],
+      2,
+    );
+    await this.#keepAll(putBack(await this.#look(), profile, 'drive'), 1);
+    await this.#keepAll(tightenAll(await this.#look(), profile), 1);
+    const drive = {
+      minute: 25,
+      spreadLoadVolt: 0.06,
+      spreadChargeVolt: 0.05,
+      highestCelsius: 34,
+      isGood: true,
+      note: 'Causeway and back.',
+    };
+    await this.#keepAll([{ type: 'road.driven', body: drive }, scanOf(profile, 'afterRoadTest', null, [])], 12);
+  }
+
+  async #look(): Promise<JobState> {
+    const job = await this.#jobs.states.look(this.#jobs.pool, this.#job.id);
+    if (!job) throw new Error('the demonstration job is not there');
+    return job.state;
   }
 
   /** The stack with one module the wrong way round, or with one side barred and tightened but for a nut forgotten and a nut that slipped. */

@@ -25,9 +25,10 @@ export function isStageDone(
     case 'intake':
       return state.intake.opened !== null;
     case 'isolate':
-      return isIsolated(state, now);
+      // a pack that is back in its car was made dead for the way out
+      return isIsolated(state, now) || state.refit.lifted > 0;
     case 'strip':
-      return state.pack.isOnBench;
+      return state.pack.isOnBench || state.refit.lifted > 0;
     case 'open':
       return isOpened(state, profile) || (isGoingUp(state) && state.open.orientation !== null);
     case 'test':

@@ -9,8 +9,7 @@ import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
 import { CoolStage } from './cool/cool-stage.ts';
 import { RebuildStage } from './rebuild/rebuild-stage.ts';
-import { PhysicalStage } from './physical/physical-stage.ts';
-import { LedgerTable } from './strip/ledger-table.ts';
+import { RefitStage } from './refit/refit-stage.ts';
 import { StripStage } from './strip/strip-stage.ts';
 import { TestStage } from './sweep/test-stage.ts';
 
@@ -24,10 +23,9 @@ import { TestStage } from './sweep/test-stage.ts';
     IsolateStage,
     StripStage,
     OpenStage,
-    PhysicalStage,
     CoolStage,
     RebuildStage,
-    LedgerTable,
+    RefitStage,
     TestStage,
     MatchStage,
     Notice,
@@ -53,10 +51,9 @@ import { TestStage } from './sweep/test-stage.ts';
             <app-open-stage />
           }
         }
-        @case ('physical') {
-          <app-physical-stage [stage]="known()!" />
+        @case ('refit') {
           @defer (on immediate) {
-            <app-ledger-table [stage]="known()!" />
+            <app-refit-stage />
           }
         }
         @case ('rebuild') {
@@ -97,15 +94,5 @@ export class StagePage {
 
   protected readonly log = inject(JobLog);
   protected readonly known = computed((): Stage | null => STAGES.find((s) => s === this.stage()) ?? null);
-  protected readonly kind = computed((): Exclude<Stage, 'refit'> | 'physical' | 'unknown' => {
-    const known = this.known();
-    switch (known) {
-      case 'refit':
-        return 'physical';
-      case null:
-        return 'unknown';
-      default:
-        return known;
-    }
-  });
+  protected readonly kind = computed((): Stage | 'unknown' => this.known() ?? 'unknown');
 }

@@ -126,6 +126,23 @@ describe('the way back', () => {
     expect(next(job)).toBe('tighten');
   });
 
+  it('asks for a word about what is left over before the car is woken for the last time', () => {
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    for (const [id, count] of [['trim-clip', 14], ['seat-bolt', 4], ['interlock', 1], ['cable-bolt', 2], ['pack-bolt', 6]] as const) moves(job, id, count, true); // prettier-ignore
+    const rest = () => refitOf(job.state(), A).steps.find((s) => s.id === 'rest');
+    expect(rest()?.isDone).toBe(true);
+    // one more than the profile counts came out, and lies in the tray
+    moves(job, 'seat-bolt', 1);
+    job.add({
+      type: 'part.moved',
+      body: { stage: 'refit', partId: 'seat-bolt', count: 1, from: { kind: 'new' }, to: IN, condition: 'good' },
+    });
+    expect(rest()?.todo).toContain('1 piece is left over');
+    job.add({ type: 'refit.checked', body: { check: 'restTold', isGood: true, note: 'An extra bolt of an earlier hand.' } });
+    expect(rest()?.isDone).toBe(true);
+  });
+
   it('of an exchange asks what moved across; of a fan cleaning neither scan nor road', () => {
     const ids = (kind: Parameters<Recorder['open']>[0]): RefitStepId[] => refitOf(stripped(kind).state(), A).steps.map((s) => s.id);
     expect(ids('exchange')).toContain('transfers');

@@ -1,6 +1,7 @@
 /** How far the pack is back and the car awake, and what is next. Derived anew from the state; never stored. */
 import { judgeAuxiliary, type AuxiliaryVerdict } from '../../../cell/twelve-volt.ts';
 import { listBackwards, type Balance, type PartBalance } from '../../../ledger/ledger.ts';
+import { isAtHand } from '../../../ledger/spot.ts';
 import type { PackState } from '../../../pack/effect.ts';
 import type { Profile } from '../../../pack/profile.ts';
 import { WAKE_SIGN_NAMES, type WakeSign } from '../../../pack/wake.ts';
@@ -34,6 +35,7 @@ export const REFIT_STEPS = [
   'roadScan',
   'apart',
   'trim',
+  'rest',
   'lastWake',
 ] as const;
 /** In their usual order; a job has those that its kind asks for. */
@@ -49,11 +51,15 @@ export interface RefitStep {
   readonly isDone: boolean;
   /** What is left of it, as it follows on "Next:"; empty where it is done. */
   readonly todo: string;
+  /** The zone or layer that it is about; null where it is about none. */
+  readonly place: string | null;
 }
 
 export interface TightenGroup {
   readonly part: PartBalance['part'];
   readonly isTight: boolean;
+  /** Every piece of it is in: only then is any of them tightened. */
+  readonly isWhole: boolean;
   /** It was tightened before its last piece was in: loosen it and start again. */
   readonly isTooSoon: boolean;
 }
@@ -95,6 +101,25 @@ const AUXILIARY_TODO: Readonly<Record<AuxiliaryVerdict['verdict'], string>> = {
 
 const KINDS_OF_ROAD: readonly string[] = ['wholeRepair', 'exchange'];
 
+/** What the steps are told from. */
+interface Told {
+  readonly refit: RefitState;
+  readonly pack: PackState;
+  readonly profile: Profile;
+  readonly missingForWake: readonly PartBalance[];
+  readonly missingForDrive: readonly PartBalance[];
+  readonly trim: readonly PartBalance[];
+  readonly groups: readonly TightenGroup[];
+  readonly auxiliary: AuxiliaryVerdict | null;
+  readonly wake: WakeJudged | null;
+  /** Neither plug nor 12 V was moved since the last wake. */
+  readonly isFresh: boolean;
+  readonly isAwake: boolean;
+  /** It woke well at least once since the pack was lifted in. */
+  readonly hasWoken: boolean;
+  readonly codes: readonly FollowedCode[];
+}
+
 /**
  * @param transfersLeft names of what an exchange still has to move across
  */
@@ -106,7 +131,7 @@ export function findRefit(
 ): Refit {
   const owed = listBackwards(balance);
   const inPack = new Set(profile.layers.map((l) => l.id));
-  const { beforeWake, beforeDrive, signs } = profile.wake;
+  const { beforeWake, beforeDrive } = profile.wake;
   const missingForWake = owed.filter((b) => inPack.has(b.part.place) || beforeWake.includes(b.part.id) || isMount(b));
   const missingForDrive = owed.filter((b) => beforeDrive.includes(b.part.id));
   const trim = owed.filter((b) => !missingForWake.includes(b) && !missingForDrive.includes(b));
@@ -116,66 +141,140 @@ export function findRefit(
   const wake = judgeWake(refit);
   const isFresh = wake !== null && wake.number > refit.touched;
   const isAwake = isFresh && wake.isGood;
-  const scans = refit.scanned;
+  const hasWoken = refit.tried.some((t) => t.number > refit.lifted && judgeTried(t).length === 0);
   const codes = followCodes(
-    scans,
+    refit.scanned,
     refit.cleared.map((c) => c.number),
   );
-  const lastWoken = refit.tried.findLast((t) => judgeTried(t).length === 0)?.number ?? 0;
-  const wokeOnce = lastWoken > refit.lifted;
-  const scan = scans.findLast((s) => s.moment === 'afterRepair' && s.number > refit.lifted);
-  const road = refit.driven.findLast((d) => d.number > refit.lifted);
-  const asksRoad = KINDS_OF_ROAD.includes(intake.opened?.kind ?? 'wholeRepair');
-  const checked = (check: RefitState['checked'][number]['check']): boolean =>
-    refit.checked.findLast((c) => c.check === check && c.number > refit.lifted)?.isGood ?? false;
-
-  const steps: RefitStep[] = [];
-  const add = (id: RefitStepId, room: RefitRoom, title: string, isDone: boolean, todo: string): void =>
-    void steps.push({ id, room, title, isDone, todo: isDone ? '' : todo });
-  const pieces = (b: PartBalance | undefined): string => (b ? `${b.owed} × ${b.part.name} back, ${b.part.where}` : '');
-
-  add('lift', 'back', 'The pack is in the car', !pack.isOnBench, 'lift the pack in');
-  const mounts = missingForWake.filter(isMount);
-  add('mount', 'back', 'Every mounting bolt started by hand', mounts.length === 0, `${mounts.map((b) => `${b.owed} × ${b.part.name}`).join(', ')} by hand, none tightened yet`); // prettier-ignore
-  const early = missingForWake.filter((b) => !isMount(b));
-  add('early', 'back', 'All that must be on before the wake', early.length === 0, pieces(early[0]));
-  const loose = groups.find((g) => !g.isTight && missingForWake.every((b) => b.part.id !== g.part.id));
-  add('tighten', 'back', 'Tightened to torque', groups.every((g) => g.isTight), loose ? sayTighten(loose) : 'tighten what is started'); // prettier-ignore
-  if (profile.parts.some((p) => p.effects.some((e) => e.kind === 'bares' && e.what === 'carSide')))
-    add('cables', 'back', 'HV cables at their posts', checked('cablesHeld') && pack.connectors === 'closed', checked('cablesHeld') ? 'state the HV cables on and covered' : 'pull on every HV cable: each fits one post by its length'); // prettier-ignore
-  add('harness', 'back', 'Harness and interlock seen', checked('harnessSeen'), 'press every low-voltage plug home and see the interlock');
-  if (intake.opened?.kind === 'exchange')
-    add('transfers', 'back', 'Moved across', transfersLeft.length === 0, `${transfersLeft[0] ?? ''}: moved across, came with it, or stays`); // prettier-ignore
-  const isAuxiliaryFit = auxiliary?.verdict === 'fit';
-  add('auxiliary', 'wake', '12 V battery', isAuxiliaryFit, auxiliary ? AUXILIARY_TODO[auxiliary.verdict] : AUXILIARY_TODO.loadIt);
-  const isLatched = pack.isPlugIn && pack.isPlugLatched === true;
-  add('plug', 'wake', `${profile.plug.name} in and latched`, wokeOnce || isLatched, pack.isPlugIn ? `${profile.plug.name}: ${profile.wake.plugSteps.at(-1)}` : `${profile.plug.name} in: ${profile.wake.plugSteps.join(', ')}`); // prettier-ignore
-  const spark = refit.sparks.findLast((s) => s.number > refit.lifted);
-  const isOn = !pack.isTwelveVoltOff;
-  add('spark', 'wake', 'First touch of the 12 V', wokeOnce || isOn || (spark !== undefined && spark.spark !== 'strong'), spark?.spark === 'strong' ? 'a strong spark: find what draws before the 12 V goes on' : 'touch the 12 V negative lightly and judge the spark'); // prettier-ignore
-  add('twelveVolt', 'wake', '12 V on', wokeOnce || isOn, '12 V negative on and tight');
-  const wakeTodo = pack.isKeyAway ? 'key back, brake, power' : sayWake(wake, isFresh, signs);
-  add('wake', 'wake', 'The car woke', wokeOnce, wakeTodo);
-  if (asksRoad) {
-    add('scan', 'scan', 'Scan after the repair', scan !== undefined, 'scan: codes, blocks, temperatures');
-    const stored = codes.filter((c) => c.statuses.includes('stored'));
-    add('clear', 'scan', 'Codes cleared', scan === undefined || stored.length === 0, `${stored.map((c) => c.code).join(', ')}: clear once the repair answers it, then scan again`); // prettier-ignore
-    add('drive', 'back', 'All that must be on before the car moves', missingForDrive.length === 0, pieces(missingForDrive[0]));
-    add('road', 'road', 'Road test', road?.isGood === true, road ? 'the road test was not good: look on, then drive again' : 'road test, before the last trim'); // prettier-ignore
-    const after = scans.findLast((s) => s.moment === 'afterRoadTest');
-    add('roadScan', 'scan', 'Scan after the road test', after !== undefined && after.number > (road?.number ?? 0), 'scan again: a code that returned shows now'); // prettier-ignore
-  } else add('drive', 'back', 'All that must be on before the car moves', missingForDrive.length === 0, pieces(missingForDrive[0]));
-  const isAsleep = pack.isKeyAway && pack.isTwelveVoltOff && !pack.isPlugIn;
-  add('apart', 'wake', 'Isolated again for the trim', trim.length === 0 || isAsleep, `${[...(pack.isKeyAway ? [] : ['key away']), ...(isOn ? ['12 V off'] : []), ...(pack.isPlugIn ? [`${profile.plug.name} out`] : [])].join(', ')}: the trim goes back`); // prettier-ignore
-  add('trim', 'back', 'Trim back', trim.length === 0, pieces(trim[0]));
-  add('lastWake', 'wake', 'Woken after the last plug-in', isAwake && isLatched && isOn, sayLastWake(pack, profile, wake, isFresh));
+  const told: Told = {
+    ...{ refit, pack, profile, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isFresh, isAwake, hasWoken, codes },
+  };
+  const kind = intake.opened?.kind ?? 'wholeRepair';
+  const drive = backStep('drive', 'All that must be on before the car moves', missingForDrive);
+  const steps = [
+    ...stepsIn(told, kind === 'exchange' ? transfersLeft : null),
+    ...stepsToWake(told),
+    ...(KINDS_OF_ROAD.includes(kind) ? stepsOfRoad(told, drive) : [drive]),
+    ...stepsToEnd(told, countRest(balance)),
+  ];
   const next = steps.find((s) => !s.isDone) ?? null;
   return { ...{ steps, next, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isAwake, codes } };
+}
+
+function step(id: RefitStepId, room: RefitRoom, title: string, isDone: boolean, todo: string, place: string | null = null): RefitStep {
+  return { id, room, title, isDone, todo: isDone ? '' : todo, place: isDone ? null : place };
+}
+
+/** Pieces that go back, one group after the other. */
+function backStep(id: RefitStepId, title: string, owed: readonly PartBalance[]): RefitStep {
+  const [first] = owed;
+  const todo = first ? `${first.owed} × ${first.part.name} back, ${first.part.where}` : '';
+  return step(id, 'back', title, !first, todo, first?.part.place);
+}
+
+function isChecked({ refit }: Told, check: RefitState['checked'][number]['check']): boolean {
+  return refit.checked.findLast((c) => c.check === check && c.number > refit.lifted)?.isGood ?? false;
+}
+
+/** @param transfersLeft null where nothing is exchanged */
+function stepsIn(told: Told, transfersLeft: readonly string[] | null): RefitStep[] {
+  const { pack, profile, missingForWake, groups } = told;
+  const mounts = missingForWake.filter(isMount);
+  const loose = groups.find((g) => g.isWhole && !g.isTight);
+  const bolts = mounts.map((b) => `${b.owed} × ${b.part.name}`).join(', ');
+  const hasCables = profile.parts.some((p) => p.effects.some((e) => e.kind === 'bares' && e.what === 'carSide'));
+  const areHeld = isChecked(told, 'cablesHeld');
+  const cables = areHeld ? 'state the HV cables on and covered' : 'pull on every HV cable: each fits one post by its length';
+  const harness = 'press every low-voltage plug home and see the interlock';
+  return [
+    step('lift', 'back', 'The pack is in the car', !pack.isOnBench, 'lift the pack in'),
+    step('mount', 'back', 'Every mounting bolt started by hand', !mounts[0], `${bolts} by hand, none tightened yet`, mounts[0]?.part.place),
+    backStep(
+      'early',
+      'All that must be on before the wake',
+      missingForWake.filter((b) => !isMount(b)),
+    ),
+    step('tighten', 'back', 'Tightened to torque', !loose, loose ? sayTighten(loose) : '', loose?.part.place),
+    ...(hasCables ? [step('cables', 'back', 'HV cables at their posts', areHeld && pack.connectors === 'closed', cables)] : []),
+    step('harness', 'back', 'Harness and interlock seen', isChecked(told, 'harnessSeen'), harness),
+    ...(transfersLeft
+      ? [step('transfers', 'back', 'Moved across', !transfersLeft[0], `${transfersLeft[0] ?? ''}: moved across, came with it, or stays`)]
+      : []),
+  ];
+}
+
+function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken }: Told): RefitStep[] {
+  const { name } = profile.plug;
+  const isLatched = pack.isPlugIn && pack.isPlugLatched === true;
+  const isOn = !pack.isTwelveVoltOff;
+  const spark = refit.sparks.findLast((s) => s.number > refit.lifted)?.spark ?? null;
+  const sparkTodo =
+    spark === 'strong' ? 'a strong spark: find what draws before the 12 V goes on' : 'touch the 12 V negative lightly and judge the spark';
+  const wakeTodo = pack.isKeyAway ? 'key back, brake, power' : sayWake(wake, isFresh, profile.wake.signs);
+  return [
+    step('auxiliary', 'wake', '12 V battery', auxiliary?.verdict === 'fit', AUXILIARY_TODO[auxiliary?.verdict ?? 'loadIt']),
+    // what the first wake rested on may be undone for the trim
+    step('plug', 'wake', `${name} in and latched`, hasWoken || isLatched, sayPlug(pack, profile)),
+    step('spark', 'wake', 'First touch of the 12 V', hasWoken || isOn || (spark !== null && spark !== 'strong'), sparkTodo),
+    step('twelveVolt', 'wake', '12 V on', hasWoken || isOn, '12 V negative on and tight'),
+    step('wake', 'wake', 'The car woke', hasWoken, wakeTodo),
+  ];
+}
+
+function stepsOfRoad({ refit, codes }: Told, drive: RefitStep): RefitStep[] {
+  const scan = refit.scanned.findLast((s) => s.moment === 'afterRepair' && s.number > refit.lifted);
+  const after = refit.scanned.findLast((s) => s.moment === 'afterRoadTest');
+  const road = refit.driven.findLast((d) => d.number > refit.lifted);
+  const stored = codes.filter((c) => c.statuses.includes('stored'));
+  const clear = `${stored.map((c) => c.code).join(', ')}: clear once the repair answers it, then scan again`;
+  const roadTodo = road ? 'the road test was not good: look on, then drive again' : 'road test, before the last trim';
+  const isScanned = after !== undefined && after.number > (road?.number ?? 0);
+  return [
+    step('scan', 'scan', 'Scan after the repair', scan !== undefined, 'scan: codes, blocks, temperatures'),
+    step('clear', 'scan', 'Codes cleared', !scan || stored.length === 0, clear),
+    drive,
+    step('road', 'road', 'Road test', road?.isGood === true, roadTodo),
+    step('roadScan', 'scan', 'Scan after the road test', isScanned, 'scan again: a code that returned shows now'),
+  ];
+}
+
+function stepsToEnd(told: Told, rest: number): RefitStep[] {
+  const { refit, pack, profile, trim, isAwake } = told;
+  const isTold = refit.checked.some((c) => c.check === 'restTold' && c.isGood && c.number > refit.lifted);
+  const apart = [
+    ...(pack.isKeyAway ? [] : ['key away']),
+    ...(pack.isTwelveVoltOff ? [] : ['12 V off']),
+    ...(pack.isPlugIn ? [`${profile.plug.name} out`] : []),
+  ];
+  const isLatched = pack.isPlugIn && pack.isPlugLatched === true;
+  const restTodo = `${rest} ${rest === 1 ? 'piece is' : 'pieces are'} left over: find the home, or say why it stays out`;
+  return [
+    step(
+      'apart',
+      'wake',
+      'Isolated again for the trim',
+      trim.length === 0 || apart.length === 0,
+      `${apart.join(', ')}: the trim goes back`,
+    ),
+    backStep('trim', 'Trim back', trim),
+    step('rest', 'back', 'Nothing left over', trim.length > 0 || rest === 0 || isTold, restTodo),
+    step('lastWake', 'wake', 'Woken after the last plug-in', isAwake && isLatched && !pack.isTwelveVoltOff, sayLastWake(told)),
+  ];
+}
+
+function sayPlug({ isPlugIn }: PackState, { plug, wake }: Profile): string {
+  return isPlugIn ? `${plug.name}: ${wake.plugSteps.at(-1)}` : `${plug.name} in: ${wake.plugSteps.join(', ')}`;
 }
 
 /** The bolts that the pack hangs by. */
 function isMount({ part }: PartBalance): boolean {
   return part.effects.some((e) => e.kind === 'partsMounting');
+}
+
+/** Pieces at hand that nothing is owed for. */
+function countRest({ parts }: Balance): number {
+  const atHand = (b: PartBalance): number => b.lots.reduce((sum, l) => sum + (isAtHand(l.spot) ? Math.max(0, l.count) : 0), 0);
+  return parts.reduce((sum, b) => sum + Math.max(0, atHand(b) - Math.max(0, b.owed)), 0);
 }
 
 /** Groups of the vehicle with a torque that go back before the car moves and were off. */
@@ -187,8 +286,8 @@ function listGroups(refit: RefitState, profile: Profile, balance: Balance): Tigh
     .filter((b) => isMount(b) || beforeWake.includes(b.part.id) || beforeDrive.includes(b.part.id))
     .map((b) => {
       const last = refit.tightened.findLast((t) => t.partId === b.part.id && t.number > b.lastOut);
-      const isTooSoon = last !== undefined && last.number < b.lastIn;
-      return { part: b.part, isTight: last !== undefined && !isTooSoon, isTooSoon };
+      const isTooSoon = last !== undefined && (last.number < b.lastIn || b.owed > 0);
+      return { part: b.part, isTight: last !== undefined && !isTooSoon, isWhole: b.owed <= 0, isTooSoon };
     });
 }
 
@@ -232,10 +331,8 @@ function lower(text: string): string {
   return text.slice(0, 1).toLowerCase() + text.slice(1);
 }
 
-function sayLastWake(pack: PackState, profile: Profile, wake: WakeJudged | null, isFresh: boolean): string {
-  const { name } = profile.plug;
-  if (!pack.isPlugIn) return `${name} in: ${profile.wake.plugSteps.join(', ')}`;
-  if (pack.isPlugLatched !== true) return `${name}: ${profile.wake.plugSteps.at(-1)}`;
+function sayLastWake({ pack, profile, wake, isFresh }: Told): string {
+  if (!pack.isPlugIn || pack.isPlugLatched !== true) return sayPlug(pack, profile);
   if (pack.isTwelveVoltOff) return '12 V negative on and tight';
   if (pack.isKeyAway) return 'key back, brake, power: the last wake comes after the last plug-in';
   return sayWake(wake, isFresh, profile.wake.signs);

@@ -1,0 +1,168 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, resource, signal } from '@angular/core';
+import { instrumentsAnswerSchema, watchAnswerSchema } from '@estuarine/contract';
+import { blockStepVolt, findDrain, findUnlike, type DrainConditions, type DrainSample, type JobState } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../../line/api.ts';
+import { JobLog } from '../../line/job-log.ts';
+import { KnownAnswers } from '../../line/known-answers.ts';
+import { readAsked } from '../../ui/asked-figures.ts';
+import { Plot, type PlotLine } from '../../ui/plot.ts';
+import { TextField } from '../../ui/text-field.ts';
+
+type Drained = JobState['refit']['drained'][number];
+
+/** A simulated drain runs sixty times as fast; a real one is asked every five seconds. */
+const [SIMULATED_STEP_SECOND, PAUSE_MILLISECOND, REAL_PAUSE_MILLISECOND] = [30, 250, 5000];
+const [MOST_SAMPLES, SIMULATED_SECOND] = [2000, 900];
+/** What clamps and shunts of such readers are good for; common practice, no source. */
+const AMPERE_SHARE = 0.03;
+
+/** The pack drained in its car at a steady current: the window it gave, and before against after only where they are alike. */
+@Component({
+  selector: 'app-drain-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, Plot, TextField],
+  templateUrl: './drain-panel.html',
+  styleUrls: ['../two-panes.less', './room.less'],
+})
+export class DrainPanel {
+  protected readonly log = inject(JobLog);
+  readonly #api = inject(Api);
+  readonly #known = inject(KnownAnswers);
+  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
+
+  protected readonly ampere = signal('6.5');
+  protected readonly celsius = signal('');
+  protected readonly isCooled = signal(true);
+  protected readonly isSupported = signal(true);
+  protected readonly fault = signal('');
+  protected readonly isRunning = signal(false);
+  readonly #isStopped = signal(false);
+  readonly #version = signal('');
+  protected readonly samples = signal<readonly (DrainSample & { readonly percent: number })[]>([]);
+
+  protected readonly reader = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'scanTool') ?? null);
+  protected readonly kept = computed(() => this.log.state()?.refit.drained ?? []);
+  readonly #lifted = computed(() => this.log.state()?.refit.lifted ?? 0);
+  readonly #usual = computed((): 'before' | 'after' => (this.#lifted() > 0 ? 'after' : 'before'));
+  protected readonly when = linkedSignal(() => this.#usual());
+  protected readonly found = computed(() => {
+    const [profile, samples] = [this.log.profile(), this.samples()];
+    const [first, last] = [samples[0], samples.at(-1)];
+    if (!profile || !first || !last) return null;
+    const found = findDrain({
+      ...{ samples, startPercent: first.percent, endPercent: last.percent, newCapacityAh: profile.moduleType.nominalCapacityAh },
+      ...{ stepPercent: this.#stepPercent(), ampereShare: AMPERE_SHARE, blocks: profile.blocks },
+    });
+    return found.kind === 'answer' ? found.value : null;
+  });
+  protected readonly lines = computed((): PlotLine[] => {
+    const [samples, blocks] = [this.samples(), this.log.profile()?.blocks ?? []];
+    const minute = samples.map((s) => s.second / 60);
+    const perModule = samples.map((s) => s.blockVolts.map((v, i) => v / (blocks[i] ?? 1)));
+    return [
+      { kind: 'line', name: 'highest block', tone: 'reed', x: minute, y: perModule.map((p) => Math.max(...p)) },
+      { kind: 'line', name: 'lowest block', tone: 'madder', x: minute, y: perModule.map((p) => Math.min(...p)) },
+    ];
+  });
+  protected readonly last = (when: 'before' | 'after'): Drained | null => this.kept().findLast((d) => d.when === when) ?? null;
+  /** What keeps the two from being compared; null where there are not two. */
+  protected readonly compared = computed(() => {
+    const [before, after] = [this.last('before'), this.last('after')];
+    if (!before || !after) return null;
+    return { unlike: findUnlike(conditionsOf(before), conditionsOf(after)), from: this.share(before), to: this.share(after) };
+  });
+  /** The weakest block of the plan, in ampere-hours: what Match expects. */
+  protected readonly expected = computed(() => {
+    const [means, profile] = [this.log.state()?.plan.chosen?.blockMeanAh ?? [], this.log.profile()];
+    return means.length > 0 && profile ? Math.min(...means) / profile.moduleType.nominalCapacityAh : null;
+  });
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.#isStopped.set(true));
+  }
+
+  protected share({ ampereHour, startPercent, endPercent }: Drained): number {
+    return (100 * ampereHour) / ((startPercent - endPercent) * (this.log.profile()?.moduleType.nominalCapacityAh ?? 1));
+  }
+
+  protected async run(): Promise<void> {
+    const reader = this.reader();
+    if (!reader || this.isRunning()) return;
+    const read = readAsked([{ name: 'Steady current, A', text: this.ampere(), least: 0.1, most: 100 }]);
+    this.fault.set('fault' in read ? read.fault : '');
+    if ('fault' in read) return;
+    const ampere = read.values[0] ?? 0;
+    this.samples.set([]);
+    this.#isStopped.set(false);
+    this.isRunning.set(true);
+    const start = performance.now();
+    for (let count = 0; count < MOST_SAMPLES && !this.#isStopped(); count++) {
+      const second = reader.isSimulated ? count * SIMULATED_STEP_SECOND : (performance.now() - start) / 1000;
+      if (reader.isSimulated && second > SIMULATED_SECOND) break;
+      const body = { readerId: reader.instrumentId, load: { ampere, second } };
+      const reply = await this.#api.post(`/api/jobs/${this.log.jobId()}/car/watch`, watchAnswerSchema, body);
+      if (reply.kind !== 'answer') {
+        this.fault.set(
+          reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached: the drain goes on in the car, unseen.',
+        );
+        break;
+      }
+      this.#version.set(reply.value.readerVersion);
+      const { blockVolts, ampere: measured, chargePercent, celsius } = reply.value;
+      const volts = blockVolts.filter((v): v is number => v !== null);
+      if (measured === null || chargePercent === null || volts.length !== blockVolts.length) {
+        this.fault.set('The car does not say its current, its charge and every block: nothing can be integrated.');
+        break;
+      }
+      const [warm] = celsius;
+      if (count === 0 && this.celsius() === '' && warm != null) this.celsius.set(String(warm));
+      this.samples.update((all) => [...all, { second, ampere: measured, blockVolts: volts, percent: chargePercent }]);
+      await new Promise((resolve) => setTimeout(resolve, reader.isSimulated ? PAUSE_MILLISECOND : REAL_PAUSE_MILLISECOND));
+    }
+    this.isRunning.set(false);
+  }
+
+  protected stop(): void {
+    this.#isStopped.set(true);
+  }
+
+  protected keep(): void {
+    const [found, samples, reader] = [this.found(), this.samples(), this.reader()];
+    const [first, last] = [samples[0], samples.at(-1)];
+    if (!found || !reader || !first || !last) return;
+    const read = readAsked([{ name: 'Pack at the start, °C', text: this.celsius(), least: -60, most: 200 }]);
+    this.fault.set('fault' in read ? read.fault : '');
+    if ('fault' in read) return;
+    void this.log.act({
+      type: 'drain.measured',
+      body: {
+        ...{
+          when: this.when(),
+          reader: reader.name,
+          readerVersion: this.#version(),
+          isSimulated: reader.isSimulated,
+          celsius: read.values[0] ?? 0,
+        },
+        ...{ startPercent: first.percent, endPercent: last.percent, ampereHour: found.ampereHour, seconds: found.seconds },
+        ...{ isCabinCooled: this.isCooled(), isTwelveVoltSupported: this.isSupported() },
+        ...{ endsAtBlock: found.endsAtBlock, spreadVolt: found.spreadVolt },
+      },
+    });
+    this.samples.set([]);
+  }
+
+  #stepPercent(): number {
+    const scan = this.log.profile()?.scan;
+    return scan?.fields.find((f) => f.what === 'chargePercent')?.scale ?? 1;
+  }
+
+  protected readonly stepVolt = computed(() => {
+    const scan = this.log.profile()?.scan;
+    return scan ? blockStepVolt(scan) : 0;
+  });
+}
+
+function conditionsOf(drained: Drained): DrainConditions {
+  return { ...drained, meanAmpere: (3600 * drained.ampereHour) / drained.seconds };
+}
