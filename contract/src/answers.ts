@@ -118,6 +118,8 @@ export type AuxiliaryAnswer = Readonly<z.infer<typeof auxiliaryAnswerSchema>>;
 export const watchAnswerSchema = z.object({
   /** Volt, block 1 first; empty where the profile maps none. */
   blockVolts: z.array(z.number().nullable()),
+  /** As the unit adds it up itself. */
+  packVolt: z.number().nullable(),
   celsius: z.array(z.number().nullable()),
   /** Discharge positive. */
   ampere: z.number().nullable(),

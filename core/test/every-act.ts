@@ -114,7 +114,7 @@ export function everyAct(): Walked {
       type: 'car.scanned',
       body: {
         ...{ moment: 'asFound', reader: 'reader', readerVersion: '1', isSimulated: false, codes: [{ code: 'P0A80', status: 'stored' }] },
-        ...{ readiness: null, blockVolts: [], celsius: [24], ampere: 0, chargePercent: 60 },
+        ...{ readiness: null, blockVolts: [], packVolt: null, celsius: [24], ampere: 0, chargePercent: 60 },
       },
     },
     'codes.cleared': { type: 'codes.cleared', body: { reader: 'reader' } },

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { expectAllKept, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, signIn } from './bench-desk.ts';
 
 const next = (page: Page) => page.locator('app-refit-stage .next');
 const room = (page: Page, name: string) => page.getByRole('navigation', { name: 'Parts of this stage' }).getByRole('button', { name });
@@ -91,6 +91,9 @@ test('A: a flat 12 V, a plug that is not latched, codes that are cleared and dri
   }
   await expect(next(page)).toContainText('road test, before the last trim');
   await room(page, 'Road').click();
+  for (const when of ['gives', 'takes']) await page.getByRole('button', { name: `Read while it ${when} (simulated)` }).click();
+  await expect(page.getByLabel('Hottest, °C')).not.toHaveValue('');
+  await expect(page.getByLabel('Taking, V a module apart')).not.toHaveValue('');
   await page.getByLabel('Minutes').fill('2000');
   await page.getByRole('button', { name: 'It drives well' }).click();
   await expect(page.getByText('Minutes: from 1 to 1440.')).toBeVisible();
@@ -173,4 +176,43 @@ test('a piece that is left over finds its likely homes, and what going back cost
   await page.getByRole('textbox', { name: 'It stays out: what and why' }).fill('short');
   await page.locator('form').filter({ hasText: 'It stays out' }).getByRole('button', { name: 'Keep' }).click();
   await expect(page.getByText('Say what is left over, and why it stays out.')).toBeVisible();
+});
+
+test('D: a flat pack is lent energy from the 12 V, and the figures that cannot be are told', async ({ page }) => {
+  await signIn(page);
+  const job = await openJob(page, `RD-${Date.now()}`, { profile: 'curlew-42' });
+  await page.goto(`${job}/refit?part=wake`);
+  await page.getByText('The pack is flat: lend it energy from the 12 V').click();
+  const lend = page.locator('form').filter({ hasText: 'Charge shown then' });
+  await lend.getByLabel('Minutes').fill('40');
+  await lend.getByLabel('Charge shown then, %').fill('135');
+  await lend.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByText('Charge, %: from 0 to 100.')).toBeVisible();
+  await lend.getByLabel('Charge shown then, %').fill('35');
+  await lend.getByRole('button', { name: 'Keep' }).click();
+  await expectAllKept(page);
+  await expect(lend.getByLabel('Minutes')).toHaveValue('');
+  // a 12 V that reads like a pack is none
+  await page.getByLabel('At rest, V').fill('126');
+  await page.getByLabel('At, °C').fill('20');
+  await page.locator('form').filter({ hasText: 'Under load, V' }).getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByText('At rest, V: from 0 to 20.')).toBeVisible();
+
+  // the plug is in and not latched: the car stays dead and says why
+  const plug = page.getByRole('group', { name: 'round plug' });
+  for (const said of ['Out', 'In, not latched']) {
+    await plug.getByRole('button', { name: said, exact: true }).click();
+    await expect(plug.getByRole('button', { name: said, exact: true })).toHaveAttribute('aria-pressed', 'true');
+  }
+  await expectAllKept(page);
+  await room(page, 'Scan').click();
+  const scan = page.getByRole('button', { name: 'Scan with the simulated reader' });
+  await scan.click();
+  await expect(page.getByRole('row', { name: /P0A0D/ })).toContainText('high-voltage interlock open');
+  await room(page, 'Wake').click();
+  await plug.getByRole('button', { name: 'In and latched' }).click();
+  await expectAllKept(page);
+  await room(page, 'Scan').click();
+  await scan.click();
+  await expect(page.getByRole('row', { name: /P0A0D/ })).toContainText('gone');
 });

@@ -71,13 +71,13 @@ test('a profile is changed with its drawing, checked as it is typed, published a
   await page.getByLabel('name', { exact: true }).first().fill('Avocet 12, later build');
   await expect(page.getByRole('status').filter({ hasText: 'Every part fits every other.' })).toBeVisible();
   await page.getByRole('button', { name: 'Publish this version' }).click();
-  await expect(page.getByText(/Kept as version 4/)).toBeVisible();
+  await expect(page.getByText(/Kept as version 5/)).toBeVisible();
 
   const saved = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save as file' }).click();
   const path = await (await saved).path();
   const profile = JSON.parse(await readFile(path, 'utf8')) as { version: number; massKilogram: number };
-  expect(profile.version).toBe(4);
+  expect(profile.version).toBe(5);
   const changed = `${path}.json`;
   await writeFile(changed, JSON.stringify({ ...profile, massKilogram: 43 }));
   await page.goto('/profiles');

@@ -297,6 +297,8 @@ describe('the reader of a car', () => {
     await expect((await line(mute)).ask(unit, [0x22, 0x41, 0x10])).rejects.toMatchObject({ reason: 'late' });
     const patient = await car(() => [bytesOf('03 7f 22 78 cc cc cc cc')]);
     await expect((await line(patient)).ask(unit, [0x22, 0x41, 0x10])).rejects.toThrow('within 0.6 s');
+    const endless = await car(() => new Array<number[]>(9).fill(bytesOf('03 7f 22 78 cc cc cc cc')));
+    await expect((await line(endless)).ask(unit, [0x22, 0x41, 0x10])).rejects.toThrow('again and again');
     const lossy = await car((data) => (data[0] === 0x30 ? [bytesOf('22 40 06 40 06 40 cc cc')] : [bytesOf('10 0b 62 41 10 06 40 06')]));
     await expect((await line(lossy)).ask(unit, [0x22, 0x41, 0x10])).rejects.toMatchObject({ reason: 'unreadable' });
     const lost = await line(await car(() => []));

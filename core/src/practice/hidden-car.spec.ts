@@ -24,6 +24,10 @@ describe('the hidden car', () => {
       expect((rest[i] ?? 0) - (loaded[i] ?? 0)).toBeCloseTo((60 * size * (profile.moduleType.typicalMilliohm + 0.4)) / 1000, 6);
     }
     expect(figureOf(carOf(), profile, REST, 'celsius', 1)).toBeGreaterThan(20);
+    expect(figureOf(carOf(), profile, REST, 'packVolt', 1)).toBeCloseTo(
+      rest.reduce((a, b) => a + b, 0),
+      6,
+    );
     expect(figureOf(carOf(), profile, REST, 'blockVolt', 999)).toBe(0);
   });
   it('is drained by what was drawn, a weak module first', () => {

@@ -60,6 +60,8 @@ export function figureOf(car: HiddenCar, profile: Profile, load: CarLoad, what: 
   switch (what) {
     case 'blockVolt':
       return blockVoltsOf(car, profile, load)[number - 1] ?? 0;
+    case 'packVolt':
+      return blockVoltsOf(car, profile, load).reduce((a, b) => a + b, 0);
     case 'celsius':
       return 24 + ((number * 7) % 5) + (load.ampere * load.second) / 4000;
     case 'ampere':

@@ -1,6 +1,6 @@
 /**
  * A scan as another reader wrote it, or as somebody types it: a line for each thing, cells apart by comma, semicolon, tab or spaces.
- * `P0A80, stored` is a code; `block, 3, 16.02` volts of a block; `sensor, 1, 24`, `ampere, -6.5` and `charge, 61` the rest.
+ * `P0A80, stored` is a code; `block, 3, 16.02` volts of a block; `sensor, 1, 24`, `pack, 224`, `ampere, -6.5` and `charge, 61` the rest.
  */
 import { readDecimal } from '../quantity/decimal.ts';
 import { answer, refuse, type Result } from '../result.ts';
@@ -13,7 +13,7 @@ export interface ReadScan extends ScannedFigures {
 }
 
 const MOST_LINES = 2000;
-const RANGES = { block: [-1000, 1000], sensor: [-60, 200], ampere: [-2000, 2000], charge: [0, 100] } as const;
+const RANGES = { pack: [-2000, 2000], block: [-1000, 1000], sensor: [-60, 200], ampere: [-2000, 2000], charge: [0, 100] } as const;
 
 /** Refusals name the line: `unreadable` for what is none of these, `impossible` for figures outside their range, `unknownName` for a block that is not there. */
 export function readScan(text: string, blockCount: number): Result<ReadScan> {
@@ -22,6 +22,7 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
   const codes: ScannedCode[] = [];
   const blockVolts: (number | null)[] = [];
   const celsius: (number | null)[] = [];
+  let packVolt: number | null = null;
   let ampere: number | null = null;
   let chargePercent: number | null = null;
   for (const [i, line] of lines.entries()) {
@@ -38,8 +39,8 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
       continue;
     }
     const word = head.toLowerCase();
-    if (word !== 'block' && word !== 'sensor' && word !== 'ampere' && word !== 'charge')
-      return fail('unreadable', `"${head.slice(0, 40)}" is no code such as P0A80, and none of block, sensor, ampere, charge.`);
+    if (word !== 'block' && word !== 'sensor' && word !== 'pack' && word !== 'ampere' && word !== 'charge')
+      return fail('unreadable', `"${head.slice(0, 40)}" is no code such as P0A80, and none of block, sensor, pack, ampere, charge.`);
     const isNumbered = word === 'block' || word === 'sensor';
     const number = isNumbered ? Number(cells[1]) : 1;
     if (!Number.isInteger(number) || number < 1 || number > 200) return fail('unreadable', `${word} ${cells[1] ?? ''}: which one, from 1?`);
@@ -50,14 +51,15 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
     if (read.value < least || read.value > most) return fail('impossible', `${read.value} lies outside ${least} to ${most}.`);
     if (word === 'block') blockVolts[number - 1] = read.value;
     else if (word === 'sensor') celsius[number - 1] = read.value;
+    else if (word === 'pack') packVolt = read.value;
     else if (word === 'ampere') ampere = read.value;
     else chargePercent = read.value;
   }
-  if (codes.length + blockVolts.length + celsius.length === 0 && ampere === null && chargePercent === null)
+  if (codes.length + blockVolts.length + celsius.length === 0 && packVolt === null && ampere === null && chargePercent === null)
     return refuse('empty', 'Nothing was read: a line for each code or figure.');
   const filled = (list: readonly (number | null)[], length: number): (number | null)[] => Array.from({ length }, (_, i) => list[i] ?? null);
   return answer({
-    ...{ codes, ampere, chargePercent, celsius: filled(celsius, celsius.length) },
+    ...{ codes, packVolt, ampere, chargePercent, celsius: filled(celsius, celsius.length) },
     blockVolts: blockVolts.length === 0 ? [] : filled(blockVolts, blockCount),
   });
 }

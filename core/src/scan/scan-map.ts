@@ -6,7 +6,7 @@ import * as z from 'zod';
 import { answer, refuse, type Refusal, type Result } from '../result.ts';
 import { CODE_PATTERN } from './general.ts';
 
-export const SCANNED = ['blockVolt', 'celsius', 'ampere', 'chargePercent'] as const;
+export const SCANNED = ['blockVolt', 'packVolt', 'celsius', 'ampere', 'chargePercent'] as const;
 export type Scanned = (typeof SCANNED)[number];
 
 /** One figure in the bytes behind an identifier: raw × scale + shift, most significant byte first. */
@@ -81,6 +81,8 @@ export function listRequests(map: ScanMap): { readonly identifier: number; reado
 export interface ScannedFigures {
   /** Volt, block 1 first; null where the unit did not say. */
   readonly blockVolts: readonly (number | null)[];
+  /** Of the whole pack, as the unit adds it up itself. */
+  readonly packVolt: number | null;
   readonly celsius: readonly (number | null)[];
   readonly ampere: number | null;
   readonly chargePercent: number | null;
@@ -105,7 +107,13 @@ export function readFigures(map: ScanMap, data: ReadonlyMap<number, readonly num
     return Array.from({ length: Math.max(0, ...numbers) }, (_, i) => found.get(`${what} ${i + 1}`) ?? null);
   };
   const one = (what: Scanned): number | null => found.get(`${what} 1`) ?? null;
-  return answer({ blockVolts: list('blockVolt'), celsius: list('celsius'), ampere: one('ampere'), chargePercent: one('chargePercent') });
+  return answer({
+    blockVolts: list('blockVolt'),
+    packVolt: one('packVolt'),
+    celsius: list('celsius'),
+    ampere: one('ampere'),
+    chargePercent: one('chargePercent'),
+  });
 }
 
 function hexOf(identifier: number): string {

@@ -106,13 +106,13 @@ describe.each(SHIPPED)('the scan of %s', (id) => {
   it('asks each identifier once, and reads back what a unit keeps', () => {
     const requests = listRequests(map);
     expect(new Set(requests.map((r) => r.identifier)).size).toBe(requests.length);
-    const figure = (what: string, number: number): number => ({ blockVolt: 14 + number / 10, celsius: 20 + number, ampere: -12.5, chargePercent: 61.5 })[what] ?? 0; // prettier-ignore
+    const figure = (what: string, number: number): number => ({ blockVolt: 14 + number / 10, packVolt: 224.5, celsius: 20 + number, ampere: -12.5, chargePercent: 61.5 })[what] ?? 0; // prettier-ignore
     const data = new Map(requests.map((r) => [r.identifier, writeFigures(map, r.identifier, figure)]));
     const read = readFigures(map, data);
     if (read.kind === 'refused') throw new Error(read.message);
     expect(read.value.blockVolts).toHaveLength(profile.blocks.length);
     expect(read.value.blockVolts[0]).toBeCloseTo(14.1, 1);
-    expect(read.value).toMatchObject({ ampere: -12.5, chargePercent: 61.5 });
+    expect(read.value).toMatchObject({ packVolt: 224.5, ampere: -12.5, chargePercent: 61.5 });
     expect(read.value.celsius.at(-1)).toBe(20 + profile.sensors.length);
   });
   it('says which identifier was answered too short, and leaves empty what was not answered', () => {
@@ -294,10 +294,11 @@ describe('a scan that was typed or comes as a file', () => {
       kind: 'answer',
       value: {
         ...{ codes: [{ code: 'P0A80', status: 'stored' }], blockVolts: [null, 16.02, null], celsius: [24] },
-        ...{ ampere: -6.5, chargePercent: 61 },
+        ...{ packVolt: null, ampere: -6.5, chargePercent: 61 },
       },
     });
   });
+  it('may be the pack alone', () => expect(readScan('pack 224,5', 3)).toMatchObject({ value: { packVolt: 224.5, blockVolts: [] } }));
   it.each([
     ['', 'empty', 'Nothing was read'],
     ['P0A80 sometimes', 'unreadable', 'Line 1: "sometimes" is none of'],

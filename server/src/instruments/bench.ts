@@ -50,6 +50,8 @@ export class Bench {
   readonly #options: BenchOptions;
   readonly #lines = new Map<string, ScpiLine>();
   readonly #sources: InstrumentSource[] = [];
+  /** One at a time talks to a car. */
+  readonly #turns = new Map<string, Promise<unknown>>();
 
   constructor(options: BenchOptions) {
     this.#options = options;
@@ -141,8 +143,13 @@ export class Bench {
     if (!row) throw new HttpProblem(404, 'unknownInstrument', 'There is no such instrument.');
     if (row.kind !== 'scanTool') throw new HttpProblem(422, 'mismatch', `${row.name} is no scan reader.`);
     const prelude = row.isSimulated ? { prelude: `SIMulate:CAR "${jobId} ${load.ampere} ${load.second}"\n` } : {};
+    const turn = (this.#turns.get(readerId) ?? Promise.resolve()).then(() => read({ host: row.host, port: row.port, ...prelude }, row));
+    this.#turns.set(
+      readerId,
+      turn.catch(() => undefined),
+    );
     try {
-      return await read({ host: row.host, port: row.port, ...prelude }, row);
+      return await turn;
     } catch (error) {
       if (error instanceof UnitRefused) throw new HttpProblem(502, 'unitRefused', `${row.name}, ${error.message}`);
       if (!(error instanceof InstrumentSilent)) throw error;

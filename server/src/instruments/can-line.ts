@@ -60,6 +60,8 @@ export class UnitRefused extends Error {
 
 const TIMEOUT_MILLISECOND = 1500;
 const PATIENCE_MILLISECOND = 6000;
+/** However often a unit asks for time. */
+const MOST_PENDING = 5;
 /** More than this without a whole message is no car. */
 const MOST_WAITING_BYTE = 64 * 1024;
 
@@ -111,6 +113,7 @@ export class CanLine {
     return new Promise((resolve, reject) => {
       const joiner = new MessageJoiner();
       let timer: NodeJS.Timeout;
+      let asks = 0;
       const end = (finish: () => void): void => {
         clearTimeout(timer);
         this.#onFrame = this.#onLost = null;
@@ -133,8 +136,11 @@ export class CanLine {
         } else if (joined.kind === 'broken') fail('unreadable', joined.message);
         else if (joined.kind === 'whole') {
           const said = readAnswer(service, joined.bytes);
-          if (said.kind === 'pending') wait(patienceMillisecond);
-          else if (said.kind === 'negative') end(() => reject(new UnitRefused(unit, said.code, said.message)));
+          if (said.kind === 'pending') {
+            if (++asks > MOST_PENDING) fail('late', 'it asks for time again and again, and answers nothing.');
+            else wait(patienceMillisecond);
+          }
+          if (said.kind === 'negative') end(() => reject(new UnitRefused(unit, said.code, said.message)));
           else if (said.kind === 'data') end(() => resolve(said.bytes));
         }
       };

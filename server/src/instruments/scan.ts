@@ -25,8 +25,8 @@ function batteryUnit({ requestId, answerId }: ScanMap): Unit {
   return { name: 'battery unit', requestId, answerId };
 }
 
-type Figures = Pick<ScanAnswer, 'blockVolts' | 'celsius' | 'ampere' | 'chargePercent'>;
-const NO_FIGURES: Figures = { blockVolts: [], celsius: [], ampere: null, chargePercent: null };
+type Figures = Pick<ScanAnswer, 'blockVolts' | 'packVolt' | 'celsius' | 'ampere' | 'chargePercent'>;
+const NO_FIGURES: Figures = { blockVolts: [], packVolt: null, celsius: [], ampere: null, chargePercent: null };
 
 /** All that a car says. Throws {@link InstrumentSilent} or {@link UnitRefused}; nothing of a scan that broke off is given. */
 export async function scanCar(options: CanOptions, map: ScanMap | null): Promise<Omit<ScanAnswer, 'reader' | 'isSimulated'>> {
@@ -90,8 +90,8 @@ async function readMapped(line: CanLine, map: ScanMap): Promise<Figures> {
       throw new InstrumentSilent('unreadable', 'The battery unit answered for another identifier than was asked.');
     data.set(identifier, said.slice(echo));
   }
-  const { blockVolts, celsius, ampere, chargePercent } = must(readFigures(map, data));
-  return { blockVolts: [...blockVolts], celsius: [...celsius], ampere, chargePercent };
+  const { blockVolts, packVolt, celsius, ampere, chargePercent } = must(readFigures(map, data));
+  return { blockVolts: [...blockVolts], packVolt, celsius: [...celsius], ampere, chargePercent };
 }
 
 function must<T>(result: Result<T>): T {

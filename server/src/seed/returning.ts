@@ -59,6 +59,10 @@ export function scanOf(
     body: {
       ...{ moment, reader: 'Scan reader (simulated)', readerVersion: 'driver 1', isSimulated: true, codes, blockVolts },
       readiness: { isLampOn: codes.length > 0, codeCount: codes.filter((c) => c.status === 'stored').length, incomplete: [] },
+      packVolt: round(
+        blockVolts.reduce((a, b) => a + b, 0),
+        1,
+      ),
       ...{ celsius: profile.sensors.map((_, i) => 24 + i), ampere: 0, chargePercent: 62 },
     },
   };

@@ -11,12 +11,12 @@ const sums = (): number[] =>
     for (let place = from; place <= to; place++) volt += moduleVolt(place);
     return volt;
   });
-function scan(blockVolts: (number | null)[], ampere: number | null = 0): Act {
+function scan(blockVolts: (number | null)[], ampere: number | null = 0, packVolt: number | null = null): Act {
   return {
     type: 'car.scanned',
     body: {
       ...{ moment: 'afterRepair', reader: 'reader', readerVersion: '1', isSimulated: false, codes: [], readiness: null },
-      ...{ blockVolts, celsius: [], ampere, chargePercent: 60 },
+      ...{ blockVolts, packVolt, celsius: [], ampere, chargePercent: 60 },
     },
   };
 }
@@ -67,6 +67,12 @@ describe('a scan told right', () => {
     expect(view(job)?.sums?.isMapWrong).toBe(true);
     job.add(scan(sums().map((v) => v / 2)));
     expect(view(job)?.sums?.isMapWrong).toBe(true);
+    // a reader that is off by two in its own total
+    const own = new Recorder(E).open();
+    own.add(scan(sums(), 0, 442));
+    expect(view(own)?.sums).toMatchObject({ readerVolt: 442, benchVolt: null, isMapWrong: true });
+    own.add(scan(sums(), 0, 222));
+    expect(view(own)?.sums?.isMapWrong).toBe(false);
   });
   it('names the swapped leads', () => {
     const job = measured();

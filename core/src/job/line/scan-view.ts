@@ -10,12 +10,21 @@ import { restingVolts, type JobState } from '../frame/state.ts';
 
 export type KeptScan = JobState['refit']['scanned'][number];
 
+export interface PackSums {
+  /** Null where it is not whole, or not said. */
+  readonly readerVolt: number | null;
+  readonly blocksVolt: number | null;
+  readonly benchVolt: number | null;
+  /** Two of them differ by more than any charge explains: by a factor, as a wrong map does. */
+  readonly isMapWrong: boolean;
+}
+
 export interface ScanView {
   readonly scan: KeptScan;
   /** Null where the scan has no whole set of blocks. */
   readonly blocks: ScanBlocks | null;
-  /** Sum of the blocks, and of the modules as the bench measured them; null where one of them is not whole. */
-  readonly sums: { readonly carVolt: number; readonly benchVolt: number; readonly isMapWrong: boolean } | null;
+  /** The pack as the reader says it, as its blocks add up, and as the bench measured its modules; null where none of them can be held against another. */
+  readonly sums: PackSums | null;
   /** The best explanation of the wiring first; empty where the bench did not measure every module. */
   readonly wiring: readonly Explanation[];
   /** By the last two scans at different currents; null where there are none. */
@@ -26,8 +35,8 @@ export interface ScanView {
 const LEAST_STEP_AMPERE = 10;
 /** Two meters seldom agree better than this on a block, volt. */
 const METER_VOLT = 0.08;
-/** A map that is off by two, or by a half. */
-const OFF_BY = [1.6, 0.63] as const;
+/** No charge makes so much of a difference; a map that is off by two does. */
+const OFF_BY = 1.6;
 const LIION_CELL_VOLT = 3.6;
 
 /** Of the last scan; null before the first. */
@@ -46,18 +55,22 @@ export function viewScan(state: JobState, profile: Profile): ScanView | null {
     : null;
   const bench = restingVolts(state).filter((v): v is number => v !== null);
   const isBenchWhole = bench.length === profile.moduleCount;
-  const total = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0);
-  const share = volts && isBenchWhole ? total(volts) / total(bench) : null;
   return {
     scan,
     blocks: judged?.kind === 'answer' ? judged.value : null,
-    sums:
-      volts && share !== null
-        ? { carVolt: total(volts), benchVolt: total(bench), isMapWrong: share > OFF_BY[0] || share < OFF_BY[1] }
-        : null,
+    sums: addUp(scan, volts, isBenchWhole ? bench : null),
     wiring: volts && isBenchWhole ? explain(volts, bench, profile, Math.max(step, METER_VOLT)) : [],
     bars: findBars(state, profile, step),
   };
+}
+
+function addUp({ packVolt }: KeptScan, blocks: readonly number[] | null, bench: readonly number[] | null): PackSums | null {
+  const total = (list: readonly number[] | null): number | null => list?.reduce((a, b) => a + b, 0) ?? null;
+  const [blocksVolt, benchVolt] = [total(blocks), total(bench)];
+  const said = [packVolt, blocksVolt, benchVolt].filter((v): v is number => v !== null);
+  if (said.length < 2) return null;
+  const share = Math.max(...said) / Math.min(...said);
+  return { readerVolt: packVolt, blocksVolt, benchVolt, isMapWrong: !(share > 0 && share < OFF_BY) };
 }
 
 function wholeBlocks(scan: KeptScan, { blocks }: Profile): readonly number[] | null {

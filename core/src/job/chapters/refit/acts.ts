@@ -52,6 +52,8 @@ export const scannedSchema = z.strictObject({
     .strictObject({ isLampOn: z.boolean(), codeCount: z.int().min(0).max(127), incomplete: z.array(shortText).max(20) })
     .nullable(),
   blockVolts,
+  /** As the unit adds it up itself; null where it does not say. */
+  packVolt: z.number().min(-2000).max(2000).nullable(),
   celsius: z.array(celsius.nullable()).max(200),
   ampere: z.number().min(-2000).max(2000).nullable(),
   chargePercent: percent.nullable(),

@@ -7,7 +7,7 @@ import type { RefitState } from './state.ts';
 export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
   start: () => ({
     ...{ checked: [], tightened: [], tested: [], sparks: [], tried: [], scanned: [], cleared: [], drained: [], driven: [], lent: [] },
-    ...{ touched: 0, lifted: 0 },
+    ...{ touched: 0, lifted: 0, bared: 0 },
   }),
   fold: {
     'refit.checked': (slice, event) => void slice.checked.push(keptOf(event)),
@@ -22,6 +22,10 @@ export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
     'energy.lent': (slice, event) => void slice.lent.push(keptOf(event)),
   },
   decide: {
+    'group.tightened': (_slice, { body }, { profile }) =>
+      profile.parts.some((p) => p.id === body.partId)
+        ? null
+        : refuse('unknownName', `The profile has no part "${body.partId}".`, ['body', 'partId']),
     'car.scanned': (_slice, { body }, { profile }) =>
       body.blockVolts.length === 0 || body.blockVolts.length === profile.blocks.length
         ? null
@@ -34,10 +38,11 @@ export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
             'endsAtBlock',
           ]),
   },
-  hears: ['touched', 'moved'],
+  hears: ['touched', 'moved', 'bared'],
   hear: (slice, effect, { number }) => {
     // a late word still says that somebody was at it
     if (effect.kind === 'touched' && effect.what !== 'key') slice.touched = number;
+    if (effect.kind === 'bared' && effect.what === 'carSide' && effect.how !== 'closed') slice.bared = number;
     if (effect.kind === 'moved' && effect.what === 'pack' && !effect.isOnBench) slice.lifted = number;
   },
   withdraw: (slice, commandId) => {

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
 import { countUndoing, findHomes } from '../../../ledger/left-over.ts';
 import type { Spot } from '../../../ledger/spot.ts';
@@ -16,13 +17,13 @@ function moves(job: Recorder, partId: string, count: number, isBack = false): st
   const [from, to] = isBack ? [TRAY, IN] : [IN, TRAY];
   return job.add({ type: 'part.moved', body: { stage: isBack ? 'refit' : 'strip', partId, count, from, to, condition: 'good' } });
 }
-const woke = (job: Recorder, change: Partial<ActBody<'wake.tried'>> = {}): string =>
+const woken = (job: Recorder, change: Partial<ActBody<'wake.tried'>> = {}): string =>
   job.add({ type: 'wake.tried', body: { readyLight: true, lampsOut: true, engine: 'byItself', charging: 'takes', chargePercent: 60, note: '', ...change } }); // prettier-ignore
 const scan = (moment: ActBody<'car.scanned'>['moment'], codes: ActBody<'car.scanned'>['codes'] = []): Act => ({
   type: 'car.scanned',
   body: {
     ...{ moment, reader: 'reader', readerVersion: '1', isSimulated: false, codes, readiness: null },
-    ...{ blockVolts: [], celsius: [], ampere: null, chargePercent: null },
+    ...{ blockVolts: [], packVolt: null, celsius: [], ampere: null, chargePercent: null },
   },
 });
 const next = (job: Recorder): RefitStepId | null => refitOf(job.state(), job.pack).next?.id ?? null;
@@ -68,7 +69,7 @@ describe('the way back', () => {
     then(() => job.fact('refit', { kind: 'twelveVolt', isOff: false }));
     expect(todo(job)).toBe('key back, brake, power');
     job.fact('refit', { kind: 'key', isAway: false });
-    then(() => woke(job));
+    then(() => woken(job));
     then(() => job.add(scan('afterRepair', [{ code: 'P0A80', status: 'stored' }])));
     then(() => job.add({ type: 'codes.cleared', body: { reader: 'reader' } }), () => job.add(scan('afterRepair'))); // prettier-ignore
     then(() => moves(job, 'seat-bolt', 4, true));
@@ -87,7 +88,7 @@ describe('the way back', () => {
     expect(todo(job)).toContain('the last wake comes after the last plug-in');
     job.fact('refit', { kind: 'key', isAway: false });
     expect(isStageDone('refit', job.state(), A)).toBe(false);
-    then(() => woke(job));
+    then(() => woken(job));
     expect(next(job)).toBeNull();
     expect(isStageDone('refit', job.state(), A)).toBe(true);
     expect(seen).toEqual([
@@ -152,6 +153,17 @@ describe('the way back', () => {
   });
 });
 
+it('on B the cable cover goes on before the plug, whose handle is its key', () => {
+  const B = shippedProfile('whimbrel-34');
+  const job = new Recorder(B).open();
+  job.fact('isolate', { kind: 'plug', isIn: false });
+  moves(job, 'cable-cover', 1);
+  const steps = refitOf(job.state(), B).steps.filter((s) => !s.isDone).map((s) => s.id); // prettier-ignore
+  expect(steps.indexOf('early')).toBeGreaterThanOrEqual(0);
+  expect(steps.indexOf('early')).toBeLessThan(steps.indexOf('plug'));
+  expect(refitOf(job.state(), B).next).toMatchObject({ id: 'early', todo: expect.stringContaining('cable cover') as unknown });
+});
+
 describe('the wake', () => {
   it.each<[Partial<ActBody<'wake.tried'>>, string[]]>([
     [{}, []],
@@ -165,19 +177,19 @@ describe('the wake', () => {
     [{ charging: 'takesNothing', chargePercent: null }, ['charging']],
   ])('%j fails by %j', (change, failed) => {
     const job = new Recorder(A).open();
-    woke(job, change);
+    woken(job, change);
     expect(refitOf(job.state(), A).wake).toMatchObject({ failed, isGood: failed.length === 0 });
   });
   it('says what to look at first', () => {
     const job = new Recorder(A).open();
-    woke(job, { readyLight: false });
+    woken(job, { readyLight: false });
     const step = refitOf(job.state(), A).steps.find((s) => s.id === 'wake');
     expect(step?.todo).toBe('ready light failed. Look first: plug latched, interlock plug in, then the 12 V under load');
   });
   it('counts no more once plug or 12 V was moved; a key that leaves moves neither', () => {
     const job = new Recorder(A).open();
     job.fact('refit', { kind: 'plug', isIn: true, isLatched: true });
-    woke(job);
+    woken(job);
     expect(refitOf(job.state(), A).isAwake).toBe(true);
     job.fact('refit', { kind: 'key', isAway: true });
     expect(refitOf(job.state(), A).isAwake).toBe(true);
@@ -194,13 +206,86 @@ describe('the wake', () => {
   });
 });
 
+it('asks of a car that nobody took apart neither wake nor cables', () => {
+  const job = new Recorder(A).open('fanCleaning');
+  moves(job, 'trim-clip', 14);
+  expect(refitOf(job.state(), A).steps.map((s) => s.id)).toEqual(['lift', 'mount', 'early', 'tighten', 'drive', 'trim', 'rest']);
+  expect(todo(job)).toContain('14 × lining clip');
+  moves(job, 'trim-clip', 14, true);
+  expect(next(job)).toBeNull();
+  // cables that come off again are looked at again
+  job.fact('strip', { kind: 'connectors', are: 'insulated' });
+  job.fact('refit', { kind: 'connectors', are: 'closed' });
+  expect(next(job)).toBe('cables');
+  job.add({ type: 'refit.checked', body: { check: 'cablesHeld', isGood: true, note: '' } });
+  expect(next(job)).toBe('harness');
+  job.fact('refit', { kind: 'connectors', are: 'open' });
+  job.fact('refit', { kind: 'connectors', are: 'closed' });
+  expect(next(job)).toBe('cables');
+});
+
 it('refuses a scan of other blocks, and a drain that a block ended which is not there', () => {
   const job = new Recorder(A).open();
   const ask = (act: Act) => decide(job.state(), act, contextOf(job));
+  expect(ask({ type: 'group.tightened', body: { partId: 'none', newtonMetre: 5 } })).toMatchObject({
+    kind: 'refused',
+    path: ['body', 'partId'],
+  });
   const odd = scan('asFound');
   if (odd.type !== 'car.scanned') throw new Error('no scan');
   expect(ask({ ...odd, body: { ...odd.body, blockVolts: [16] } })).toMatchObject({ kind: 'refused', path: ['body', 'blockVolts'] });
   expect(ask({ ...odd, body: { ...odd.body, blockVolts: A.blocks.map(() => 16) } }).kind).toBe('answer');
+});
+
+it('whatever the order: awake is only who woke well after the last touch of plug and 12 V, and done only who owes nothing', () => {
+  const act = fc.oneof(
+    fc.record({ do: fc.constant('plug' as const), isIn: fc.boolean(), isLatched: fc.boolean() }),
+    fc.record({ do: fc.constant('twelveVolt' as const), isOff: fc.boolean() }),
+    fc.record({ do: fc.constant('key' as const), isAway: fc.boolean() }),
+    fc.record({ do: fc.constant('pack' as const), isOnBench: fc.boolean() }),
+    fc.record({ do: fc.constant('wake' as const), readyLight: fc.boolean() }),
+    fc.record({
+      do: fc.constant('move' as const),
+      part: fc.constantFrom('pack-bolt', 'seat-bolt', 'trim-clip', 'cable-bolt'),
+      isBack: fc.boolean(),
+    }),
+    fc.record({ do: fc.constant('tighten' as const), part: fc.constantFrom('pack-bolt', 'seat-bolt', 'cable-bolt') }),
+  );
+  fc.assert(
+    fc.property(fc.array(act, { maxLength: 40 }), (acts) => {
+      const job = new Recorder(A).open();
+      // the truth, told apart from the product
+      let [woke, isIn, isLatched, isOff, isOnBench] = [false, true, false, false, false];
+      const out = new Map<string, number>();
+      for (const a of acts) {
+        if (a.do === 'plug') {
+          job.fact('refit', a.isIn ? { kind: 'plug', isIn: true, isLatched: a.isLatched } : { kind: 'plug', isIn: false });
+          [woke, isIn, isLatched] = [false, a.isIn, a.isIn && a.isLatched];
+        } else if (a.do === 'twelveVolt') {
+          job.fact('refit', { kind: 'twelveVolt', isOff: a.isOff });
+          [woke, isOff] = [false, a.isOff];
+        } else if (a.do === 'key') job.fact('refit', { kind: 'key', isAway: a.isAway });
+        else if (a.do === 'pack') {
+          job.fact('refit', { kind: 'pack', isOnBench: a.isOnBench });
+          isOnBench = a.isOnBench;
+        } else if (a.do === 'wake') {
+          woken(job, { readyLight: a.readyLight });
+          woke = a.readyLight;
+        } else if (a.do === 'tighten') job.add({ type: 'group.tightened', body: { partId: a.part, newtonMetre: 8 } });
+        else {
+          moves(job, a.part, 1, a.isBack);
+          out.set(a.part, (out.get(a.part) ?? 0) + (a.isBack ? -1 : 1));
+        }
+      }
+      const found = refitOf(job.state(), A);
+      expect(found.isAwake).toBe(woke);
+      const owes = [...out.values()].some((n) => n > 0);
+      if (found.next === null && job.state().refit.touched > 0) expect([woke, isIn, isLatched, isOff, isOnBench, owes]).toEqual([true, true, true, false, false, false]); // prettier-ignore
+      const missing = [...found.missingForWake, ...found.missingForDrive, ...found.trim].map((b) => b.part.id).sort();
+      expect(missing).toEqual([...out].filter(([, n]) => n > 0).map(([id]) => id).sort()); // prettier-ignore
+    }),
+    { numRuns: 300 },
+  );
 });
 
 describe('a piece that is left over', () => {
@@ -210,11 +295,13 @@ describe('a piece that is left over', () => {
     const job = stripped();
     moves(job, 'duct-nut', 1);
     const homes = findHomes({ size: '10 mm', words: 'M6, felt not seen' }, ledger(job), places);
-    expect(homes[0]).toMatchObject({ part: { id: 'duct-nut' }, owed: 1 });
+    expect(homes[0]).toMatchObject({ name: 'duct nut M6', owed: 1 });
     expect(homes[0]?.why.join()).toContain('size 10 mm');
     expect(homes.reduce((sum, h) => sum + h.share, 0)).toBeLessThanOrEqual(1);
-    const forgotten = findHomes({ size: '12 mm', words: '' }, ledger(new Recorder(A).open()), places, ['carpet-bolt']);
-    expect(forgotten[0]?.part.id).toBe('carpet-bolt');
+    // a washer that the profile does not know, found on two other jobs
+    const washer = { name: 'lock washer', place: 'rear-seat', where: 'under the inner bolt', size: '8 mm', isHidden: true };
+    const known = findHomes({ size: '8 mm', words: 'washer' }, ledger(new Recorder(A).open()), places, [washer]);
+    expect(known[0]).toMatchObject({ name: 'lock washer', why: expect.arrayContaining(['found there on other jobs']) as unknown });
   });
   it('says what going back for it costs: all that was cleared before it and is back', () => {
     const job = stripped();

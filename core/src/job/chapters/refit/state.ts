@@ -26,8 +26,9 @@ export const refitStateSchema = z.strictObject({
   drained: z.array(z.strictObject({ ...kept, ...drainedSchema.shape })),
   driven: z.array(z.strictObject({ ...kept, ...drivenSchema.shape })),
   lent: z.array(z.strictObject({ ...kept, ...lentSchema.shape })),
-  /** Numbers of the events that last moved 12 V or plug, and last brought the pack back into its car; 0 for none. */
+  /** Numbers of the events that last moved 12 V or plug, last brought the pack back into its car, and last opened HV connectors; 0 for none. */
   touched: z.int(),
   lifted: z.int(),
+  bared: z.int(),
 });
 export type RefitState = z.output<typeof refitStateSchema>;

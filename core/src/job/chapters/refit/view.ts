@@ -7,6 +7,7 @@ import type { Profile } from '../../../pack/profile.ts';
 import { WAKE_SIGN_NAMES, type WakeSign } from '../../../pack/wake.ts';
 import { followCodes, type FollowedCode } from '../../../scan/codes.ts';
 import { convertTorque } from '../../../quantity/torque.ts';
+import type { RefitCheck } from './acts.ts';
 import type { RefitState } from './state.ts';
 
 export interface RefitScene {
@@ -87,6 +88,8 @@ export interface Refit {
   /** It woke well, and neither plug nor 12 V was moved since. */
   readonly isAwake: boolean;
   readonly codes: readonly FollowedCode[];
+  /** What is looked at by hand; null where nobody did since it was last apart. */
+  readonly checks: readonly { readonly check: RefitCheck; readonly isGood: boolean | null }[];
 }
 
 /** Charge from which a pack may take nothing more; common practice, no source. */
@@ -151,14 +154,19 @@ export function findRefit(
   };
   const kind = intake.opened?.kind ?? 'wholeRepair';
   const drive = backStep('drive', 'All that must be on before the car moves', missingForDrive);
+  // a car whose 12 V and plug nobody moved is as awake as it came
+  const isWoken = refit.touched > 0 || refit.tried.length > 0 || refit.lifted > 0;
   const steps = [
     ...stepsIn(told, kind === 'exchange' ? transfersLeft : null),
-    ...stepsToWake(told),
+    ...(isWoken ? stepsToWake(told) : []),
     ...(KINDS_OF_ROAD.includes(kind) ? stepsOfRoad(told, drive) : [drive]),
-    ...stepsToEnd(told, countRest(balance)),
+    ...stepsToEnd(told, countRest(balance), isWoken),
   ];
   const next = steps.find((s) => !s.isDone) ?? null;
-  return { ...{ steps, next, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isAwake, codes } };
+  const checks = (['cablesHeld', 'harnessSeen'] as const)
+    .filter((check) => steps.some((s) => s.id === (check === 'cablesHeld' ? 'cables' : 'harness')))
+    .map((check) => ({ check, isGood: findChecked(refit, check) }));
+  return { ...{ steps, next, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isAwake, codes, checks } };
 }
 
 function step(id: RefitStepId, room: RefitRoom, title: string, isDone: boolean, todo: string, place: string | null = null): RefitStep {
@@ -172,18 +180,20 @@ function backStep(id: RefitStepId, title: string, owed: readonly PartBalance[]):
   return step(id, 'back', title, !first, todo, first?.part.place);
 }
 
-function isChecked({ refit }: Told, check: RefitState['checked'][number]['check']): boolean {
-  return refit.checked.findLast((c) => c.check === check && c.number > refit.lifted)?.isGood ?? false;
+/** The last word on a check since cables or pack were last apart; null where nobody looked. */
+function findChecked(refit: RefitState, check: RefitCheck): boolean | null {
+  return refit.checked.findLast((c) => c.check === check && c.number > Math.max(refit.lifted, refit.bared))?.isGood ?? null;
 }
 
 /** @param transfersLeft null where nothing is exchanged */
 function stepsIn(told: Told, transfersLeft: readonly string[] | null): RefitStep[] {
-  const { pack, profile, missingForWake, groups } = told;
+  const { refit, pack, missingForWake, groups } = told;
+  const wasApart = refit.bared > 0 || refit.lifted > 0;
   const mounts = missingForWake.filter(isMount);
   const loose = groups.find((g) => g.isWhole && !g.isTight);
   const bolts = mounts.map((b) => `${b.owed} × ${b.part.name}`).join(', ');
-  const hasCables = profile.parts.some((p) => p.effects.some((e) => e.kind === 'bares' && e.what === 'carSide'));
-  const areHeld = isChecked(told, 'cablesHeld');
+  const areHeld = findChecked(refit, 'cablesHeld') === true;
+  const isHome = findChecked(refit, 'harnessSeen') === true;
   const cables = areHeld ? 'state the HV cables on and covered' : 'pull on every HV cable: each fits one post by its length';
   const harness = 'press every low-voltage plug home and see the interlock';
   return [
@@ -195,8 +205,8 @@ function stepsIn(told: Told, transfersLeft: readonly string[] | null): RefitStep
       missingForWake.filter((b) => !isMount(b)),
     ),
     step('tighten', 'back', 'Tightened to torque', !loose, loose ? sayTighten(loose) : '', loose?.part.place),
-    ...(hasCables ? [step('cables', 'back', 'HV cables at their posts', areHeld && pack.connectors === 'closed', cables)] : []),
-    step('harness', 'back', 'Harness and interlock seen', isChecked(told, 'harnessSeen'), harness),
+    ...(wasApart ? [step('cables', 'back', 'HV cables at their posts', areHeld && pack.connectors === 'closed', cables)] : []),
+    ...(wasApart || refit.touched > 0 ? [step('harness', 'back', 'Harness and interlock seen', isHome, harness)] : []),
     ...(transfersLeft
       ? [step('transfers', 'back', 'Moved across', !transfersLeft[0], `${transfersLeft[0] ?? ''}: moved across, came with it, or stays`)]
       : []),
@@ -212,7 +222,7 @@ function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken 
     spark === 'strong' ? 'a strong spark: find what draws before the 12 V goes on' : 'touch the 12 V negative lightly and judge the spark';
   const wakeTodo = pack.isKeyAway ? 'key back, brake, power' : sayWake(wake, isFresh, profile.wake.signs);
   return [
-    step('auxiliary', 'wake', '12 V battery', auxiliary?.verdict === 'fit', AUXILIARY_TODO[auxiliary?.verdict ?? 'loadIt']),
+    step('auxiliary', 'wake', '12 V battery', hasWoken || auxiliary?.verdict === 'fit', AUXILIARY_TODO[auxiliary?.verdict ?? 'loadIt']),
     // what the first wake rested on may be undone for the trim
     step('plug', 'wake', `${name} in and latched`, hasWoken || isLatched, sayPlug(pack, profile)),
     step('spark', 'wake', 'First touch of the 12 V', hasWoken || isOn || (spark !== null && spark !== 'strong'), sparkTodo),
@@ -238,7 +248,7 @@ function stepsOfRoad({ refit, codes }: Told, drive: RefitStep): RefitStep[] {
   ];
 }
 
-function stepsToEnd(told: Told, rest: number): RefitStep[] {
+function stepsToEnd(told: Told, rest: number, isWoken: boolean): RefitStep[] {
   const { refit, pack, profile, trim, isAwake } = told;
   const isTold = refit.checked.some((c) => c.check === 'restTold' && c.isGood && c.number > refit.lifted);
   const apart = [
@@ -249,16 +259,14 @@ function stepsToEnd(told: Told, rest: number): RefitStep[] {
   const isLatched = pack.isPlugIn && pack.isPlugLatched === true;
   const restTodo = `${rest} ${rest === 1 ? 'piece is' : 'pieces are'} left over: find the home, or say why it stays out`;
   return [
-    step(
-      'apart',
-      'wake',
-      'Isolated again for the trim',
-      trim.length === 0 || apart.length === 0,
-      `${apart.join(', ')}: the trim goes back`,
-    ),
+    ...(isWoken
+      ? [step('apart', 'wake', 'Isolated again for the trim', !trim[0] || !apart[0], `${apart.join(', ')}: the trim goes back`)]
+      : []),
     backStep('trim', 'Trim back', trim),
     step('rest', 'back', 'Nothing left over', trim.length > 0 || rest === 0 || isTold, restTodo),
-    step('lastWake', 'wake', 'Woken after the last plug-in', isAwake && isLatched && !pack.isTwelveVoltOff, sayLastWake(told)),
+    ...(isWoken
+      ? [step('lastWake', 'wake', 'Woken after the last plug-in', isAwake && isLatched && !pack.isTwelveVoltOff, sayLastWake(told))]
+      : []),
   ];
 }
 

@@ -103,6 +103,18 @@ import { PaperErasing } from './paper-erasing.ts';
                   >Arrival audit: what an earlier hand left</a
                 >
               </li>
+              @if (opened.kind !== 'benchOnly') {
+                <li>
+                  <a [routerLink]="['/job', log.jobId(), 'refit']" [queryParams]="{ part: 'scan' }"
+                    >Scan as found: codes, blocks, and bad bars before the lid comes off</a
+                  >
+                </li>
+                <li>
+                  <a [routerLink]="['/job', log.jobId(), 'refit']" [queryParams]="{ part: 'drain' }"
+                    >Capacity in the car, before the repair</a
+                  >
+                </li>
+              }
             </ul>
           </section>
         </div>

@@ -1,8 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
+import { instrumentsAnswerSchema, watchAnswerSchema } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
+import { KnownAnswers } from '../../line/known-answers.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
+
+/** What a simulated car gives on a hill and takes on a long brake. */
+const SIMULATED_AMPERE = { gives: 50, takes: -35 } as const;
 
 /** The road test, before the last trim: how the blocks keep together while the pack gives and takes, and how warm it gets. */
 @Component({
@@ -38,6 +44,16 @@ import { TextField } from '../../ui/text-field.ts';
         }
       </section>
       <section class="panel" aria-label="This drive">
+        @if (reader(); as on) {
+          <div class="choice" role="group" aria-label="Read from the car while it is driven">
+            <button type="button" [disabled]="isAsking()" (click)="read('gives')">
+              Read while it gives{{ on.isSimulated ? ' (simulated)' : '' }}
+            </button>
+            <button type="button" [disabled]="isAsking()" (click)="read('takes')">
+              Read while it takes{{ on.isSimulated ? ' (simulated)' : '' }}
+            </button>
+          </div>
+        }
         <div class="fields">
           <app-text-field label="Minutes" isFigure mode="decimal" [(value)]="minute" />
           <app-text-field label="Giving, V a module apart" isFigure mode="decimal" [(value)]="spreadLoad" />
@@ -62,6 +78,11 @@ import { TextField } from '../../ui/text-field.ts';
 })
 export class RoadPanel {
   readonly #log = inject(JobLog);
+  readonly #api = inject(Api);
+  readonly #known = inject(KnownAnswers);
+  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
+  protected readonly reader = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'scanTool') ?? null);
+  protected readonly isAsking = signal(false);
   protected readonly drives = computed(() => [...(this.#log.state()?.refit.driven ?? [])].reverse());
   protected readonly minute = signal('');
   protected readonly spreadLoad = signal('');
@@ -69,6 +90,30 @@ export class RoadPanel {
   protected readonly celsius = signal('');
   protected readonly note = signal('');
   protected readonly fault = signal('');
+
+  /** The worst of what was read so far stays in the fields. */
+  protected async read(when: 'gives' | 'takes'): Promise<void> {
+    const [reader, blocks] = [this.reader(), this.#log.profile()?.blocks ?? []];
+    if (!reader || this.isAsking()) return;
+    this.isAsking.set(true);
+    const body = { readerId: reader.instrumentId, load: { ampere: SIMULATED_AMPERE[when], second: 0 } };
+    const reply = await this.#api.post(`/api/jobs/${this.#log.jobId()}/car/watch`, watchAnswerSchema, body);
+    this.isAsking.set(false);
+    if (reply.kind !== 'answer') {
+      this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The car cannot be read from here. Type what the reader shows.');
+      return;
+    }
+    this.fault.set('');
+    const perModule = reply.value.blockVolts.flatMap((v, i) => (v === null ? [] : [v / (blocks[i] ?? 1)]));
+    const worst = (field: typeof this.spreadLoad, value: number, digits: number): void => {
+      const before = Number(field());
+      if (field() === '' || !(before >= value)) field.set(value.toFixed(digits));
+    };
+    if (perModule.length > 1)
+      worst(when === 'gives' ? this.spreadLoad : this.spreadCharge, Math.max(...perModule) - Math.min(...perModule), 2);
+    const celsius = reply.value.celsius.filter((c): c is number => c !== null);
+    if (celsius.length > 0) worst(this.celsius, Math.max(...celsius), 0);
+  }
 
   protected keep(isGood: boolean): void {
     const read = readAsked([

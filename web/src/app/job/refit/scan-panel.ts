@@ -115,10 +115,10 @@ export class ScanPanel {
     const isNamed = reader !== '';
     this.typedFault.set(read.kind === 'refused' ? read.message : isNamed ? '' : 'Which reader: two readers are never compared as one.');
     if (read.kind === 'refused' || !isNamed) return;
-    const { codes, blockVolts, celsius, ampere, chargePercent } = read.value;
+    const { codes, blockVolts, packVolt, celsius, ampere, chargePercent } = read.value;
     this.#keep({
       ...{ reader, readerVersion: this.typedVersion().trim(), isSimulated: false, readiness: null, ampere, chargePercent },
-      ...{ codes: [...codes], blockVolts: [...blockVolts], celsius: [...celsius] },
+      ...{ codes: [...codes], packVolt, blockVolts: [...blockVolts], celsius: [...celsius] },
     });
     this.text.set('');
   }

@@ -15,8 +15,14 @@ import { JobLog } from '../../line/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
+import { recallForJob } from '../strip/memory.ts';
 import { PlaceBench } from '../strip/place-bench.ts';
 
+const CHECK_NAMES: Record<RefitCheck, string> = {
+  cablesHeld: 'HV cables at their own posts, pulled on',
+  harnessSeen: 'Low-voltage plugs home, interlock seen',
+  restTold: 'What is left over',
+};
 /** What is stated on the way back beside the counts. */
 const HERE = ['pack', 'connectors'];
 
@@ -32,6 +38,7 @@ export class WayBack {
   readonly refit = input.required<Refit>();
 
   protected readonly log = inject(JobLog);
+  readonly #memory = recallForJob();
   protected readonly show = showTorque;
   protected readonly openPart = signal<string | null>(null);
   protected readonly size = signal('');
@@ -61,18 +68,7 @@ export class WayBack {
   });
   /** Of the place that is shown. */
   protected readonly groups = computed(() => this.refit().groups.filter((g) => g.part.place === this.placeId()));
-  protected readonly checks = computed((): { check: RefitCheck; name: string; isGood: boolean | null }[] => {
-    const { steps } = this.refit();
-    const lifted = this.log.state()?.refit.lifted ?? 0;
-    const found = (check: RefitCheck): boolean | null =>
-      this.log.state()?.refit.checked.findLast((c) => c.check === check && c.number > lifted)?.isGood ?? null;
-    return [
-      ...(steps.some((s) => s.id === 'cables')
-        ? [{ check: 'cablesHeld' as const, name: 'HV cables at their own posts, pulled on', isGood: found('cablesHeld') }]
-        : []),
-      { check: 'harnessSeen', name: 'Low-voltage plugs home, interlock seen', isGood: found('harnessSeen') },
-    ];
-  });
+  protected readonly checks = computed(() => this.refit().checks.map((c) => ({ ...c, name: CHECK_NAMES[c.check] })));
   protected readonly transfers = computed(() => this.refit().steps.find((s) => s.id === 'transfers') ?? null);
   readonly #order = computed(() => this.log.profile()?.zones.map((z) => z.id) ?? []);
   /** What comes off again for a piece that is owed where all around it is back. */
@@ -90,7 +86,9 @@ export class WayBack {
   protected readonly homes = computed(() => {
     const ledger = this.log.ledger();
     const isAsked = this.size().trim() !== '' || this.words().trim() !== '';
-    return ledger && isAsked ? findHomes({ size: this.size(), words: this.words() }, ledger, this.#order()).slice(0, 4) : [];
+    return ledger && isAsked
+      ? findHomes({ size: this.size(), words: this.words() }, ledger, this.#order(), this.#memory()?.proposed ?? []).slice(0, 4)
+      : [];
   });
 
   #firstOwed(): string {
