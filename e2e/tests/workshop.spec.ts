@@ -82,9 +82,9 @@ test('a profile is changed with its drawing, checked as it is typed, published a
   await writeFile(changed, JSON.stringify({ ...profile, massKilogram: 43 }));
   await page.goto('/profiles');
   await page.getByLabel('Bring in a file').setInputFiles(changed);
-  await expect(page.getByText('version 5, being changed')).toBeVisible();
+  await expect(page.getByText('version 6, being changed')).toBeVisible();
   await page.getByRole('button', { name: 'Publish this version' }).click();
-  await expect(page.getByText(/Kept as version 5/)).toBeVisible();
+  await expect(page.getByText(/Kept as version 6/)).toBeVisible();
 
   await page.goto('/profiles');
   await writeFile(changed, JSON.stringify({ ...profile, blocks: [1] }));

@@ -58,6 +58,38 @@ describe('integrateCapacity', () => {
 });
 
 describe('normaliseScanBlocks', () => {
+  // the pattern 2,2,4,4,4,4,4,2,2 read as 16 and 33 V: common practice, no source
+  const pattern = [2, 2, 4, 4, 4, 4, 4, 2, 2].map((modules, i) => ({ id: `${i + 1}`, modules, volt: modules === 2 ? 16 : 33 }));
+  const judge = (blocks: typeof pattern, scale = {}) => {
+    const found = normaliseScanBlocks(blocks, scale);
+    if (found.kind === 'refused') throw new Error(found.message);
+    return found.value;
+  };
+  it('calls no block of the pattern bad, and says which a reader of equal blocks would', () => {
+    const { items, naiveOutliers } = judge(pattern);
+    expect(items.some((i) => i.outlier || i.deadCellSuspect)).toBe(false);
+    expect(naiveOutliers).toEqual(['1', '2', '8', '9']);
+    expect(items[0]?.deficitVolt).toBeCloseTo(16 - 2 * 8.25, 9);
+  });
+  it('sees one dead cell in a block of two and in one of four alike, by the deficit of the block', () => {
+    const lacking = (id: string) => judge(pattern.map((b) => ({ ...b, volt: (b.modules === 2 ? 16.5 : 33) - (b.id === id ? 1.2 : 0) })));
+    for (const id of ['2', '5']) {
+      const { items } = lacking(id);
+      expect(items.filter((i) => i.deadCellSuspect).map((i) => i.id)).toEqual([id]);
+      expect(items[Number(id) - 1]?.deficitVolt).toBeCloseTo(-1.2, 9);
+    }
+    expect(judge(pattern.map((b) => ({ ...b, volt: 16.5 * (b.modules / 2) - (b.id === '2' ? 0.9 : 0) }))).items[1]?.deadCellSuspect).toBe(
+      false,
+    );
+    expect(judge(pattern.map((b) => ({ ...b, volt: 16.5 * (b.modules / 2) - (b.id === '2' ? 1.2 : 0) })), { cellVolt: 3.6 }).items[1]?.deadCellSuspect).toBe(false); // prettier-ignore
+  });
+  it('takes a step of the display by the modules of the block: the same digit is twice as much a module in a block of two', () => {
+    const blocks = [2, 2, 4, 4, 4].map((modules, i) => ({ id: `${i}`, modules, volt: 8 * modules - (i === 0 || i === 2 ? 1 : 0) }));
+    const { items } = judge(blocks, { resolution: 1 });
+    // both lack one step
+    expect(items[0]?.modifiedZ).toBeCloseTo(-1, 9);
+    expect(items[2]?.modifiedZ).toBeCloseTo(-1, 9);
+  });
   it('calls a pack of unequal blocks good that a plain comparison calls bad', () => {
     const found = normaliseScanBlocks([
       { id: 'b1', volt: 15.7, modules: 2 },

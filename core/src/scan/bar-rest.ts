@@ -3,7 +3,7 @@
  * its bars and nuts (Ohm's law; the method of two loads is that of IEC 61951-2, from memory).
  */
 import { answer, refuse, type Result } from '../result.ts';
-import { describeCrowd } from '../stats/robust.ts';
+import { describeCrowd, median } from '../stats/robust.ts';
 
 export interface LoadedBlocks {
   /** Discharge positive. */
@@ -21,17 +21,18 @@ export interface BarRest {
   readonly stepMilliohm: number;
   /** Heat in bars and nuts at 100 A. */
   readonly wattAt100: number;
+  /** Of the rest a module, against its crowd: blocks need not be of one size. */
   readonly modifiedZ: number;
   /** High against its crowd, and by more than the display can make up. */
   readonly standsApart: boolean;
 }
 
+/** The scale is never below a step of the display, so that no last digit makes a bar bad. */
 const CUTOFF = 3.5;
-/** Two readings, each half a step off at worst, in both directions. */
-const STEPS = 2;
 
 /**
  * @param modulesMilliohm of the modules of each block, without bars
+ * @param sizes modules in each block, with about as many bars
  * @param stepVolt smallest step of a block's voltage
  * Refusals: `mismatch` where the lists differ in length; `impossible` where the currents lie too close for the display.
  */
@@ -39,10 +40,11 @@ export function findBarRests(
   light: LoadedBlocks,
   heavy: LoadedBlocks,
   modulesMilliohm: readonly number[],
+  sizes: readonly number[],
   stepVolt: number,
 ): Result<readonly BarRest[]> {
   const count = modulesMilliohm.length;
-  if (light.volts.length !== count || heavy.volts.length !== count)
+  if (light.volts.length !== count || heavy.volts.length !== count || sizes.length !== count)
     return refuse('mismatch', `${count} blocks, with ${light.volts.length} and ${heavy.volts.length} voltages.`, ['volts']);
   if (count === 0) return refuse('empty', 'A pack has at least one block.', ['volts']);
   const ampere = heavy.ampere - light.ampere;
@@ -53,16 +55,16 @@ export function findBarRests(
     const milliohm = (1000 * ((light.volts[i] ?? 0) - (heavy.volts[i] ?? 0))) / ampere;
     return { milliohm, rest: milliohm - modules };
   });
-  const crowd = describeCrowd(
-    found.map((f) => f.rest),
-    Math.max(stepMilliohm, 1e-6),
-  );
+  const perModule = found.map((f, i) => f.rest / (sizes[i] ?? 1));
+  const middle = median(perModule);
   return answer(
     found.map(({ milliohm, rest }, i) => {
-      const modifiedZ = count > 2 ? (rest - crowd.median) / crowd.scale : 0;
+      const size = sizes[i] ?? 1;
+      const { scale } = describeCrowd(perModule, Math.max(stepMilliohm / size, 1e-6));
+      const modifiedZ = count > 2 ? (rest / size - middle) / scale : 0;
       return {
         ...{ block: i + 1, milliohm, restMilliohm: rest, stepMilliohm, wattAt100: Math.max(0, rest) * 10, modifiedZ },
-        standsApart: modifiedZ > CUTOFF && rest - crowd.median > STEPS * stepMilliohm,
+        standsApart: modifiedZ > CUTOFF,
       };
     }),
   );

@@ -99,6 +99,6 @@ function findBars(state: JobState, profile: Profile, step: number): ScanView['ba
   );
   const modules = blockPlaces(profile.blocks).map(({ from, to }) => figures.slice(from - 1, to).reduce((a, b) => a + b, 0));
   const load = (s: KeptScan) => ({ ampere: s.ampere ?? 0, volts: wholeBlocks(s, profile) ?? [] });
-  const rests = findBarRests(load(light), load(heavy), modules, step);
+  const rests = findBarRests(load(light), load(heavy), modules, profile.blocks, step);
   return rests.kind === 'answer' ? { light, heavy, rests: rests.value } : null;
 }

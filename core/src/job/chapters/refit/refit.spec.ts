@@ -127,6 +127,26 @@ describe('the way back', () => {
     expect(next(job)).toBe('tighten');
   });
 
+  it('asks for pieces that are still out before the torque of those that are in', () => {
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    moves(job, 'seat-bolt', 3, true);
+    expect(refitOf(job.state(), A).groups).toMatchObject([{ part: { id: 'seat-bolt' }, isWhole: false }]);
+    expect(refitOf(job.state(), A).steps.find((s) => s.id === 'tighten')?.isDone).toBe(true);
+    moves(job, 'seat-bolt', 1, true);
+    expect(refitOf(job.state(), A).steps.find((s) => s.id === 'tighten')?.todo).toContain('seat bolt');
+  });
+
+  it('asks for another wake once the pack was out again, and counts it as in only from the lift in on', () => {
+    const job = new Recorder(A).open();
+    job.fact('refit', { kind: 'plug', isIn: true, isLatched: true });
+    woken(job);
+    job.fact('strip', { kind: 'pack', isOnBench: true });
+    expect(job.state().refit.lifted).toBe(0);
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    expect(refitOf(job.state(), A).steps.find((s) => s.id === 'wake')?.isDone).toBe(false);
+  });
+
   it('asks for a word about what is left over before the car is woken for the last time', () => {
     const job = stripped();
     job.fact('refit', { kind: 'pack', isOnBench: false });
@@ -298,6 +318,10 @@ describe('a piece that is left over', () => {
     expect(homes[0]).toMatchObject({ name: 'duct nut M6', owed: 1 });
     expect(homes[0]?.why.join()).toContain('size 10 mm');
     expect(homes.reduce((sum, h) => sum + h.share, 0)).toBeLessThanOrEqual(1);
+    // two bolts of one size and nothing else to tell them by: the one that is owed
+    const belt = new Recorder(A).open();
+    moves(belt, 'belt-bolt', 2);
+    expect(findHomes({ size: '14 mm', words: '' }, ledger(belt), places)[0]).toMatchObject({ name: 'belt bolt 7/16', owed: 2 });
     // a washer that the profile does not know, found on two other jobs
     const washer = { name: 'lock washer', place: 'rear-seat', where: 'under the inner bolt', size: '8 mm', isHidden: true };
     const known = findHomes({ size: '8 mm', words: 'washer' }, ledger(new Recorder(A).open()), places, [washer]);
@@ -310,6 +334,8 @@ describe('a piece that is left over', () => {
     const [open] = [bolt(before)];
     if (!open) throw new Error('no bolt');
     const cost = countUndoing(open, before, places);
+    const seat = before.parts.find((b) => b.part.id === 'seat-bolt');
+    expect(seat && countUndoing(seat, before, places)).toBe(0);
     moves(job, 'seat-bolt', 4, true);
     expect(countUndoing(open, ledger(job), places)).toBe(cost + 4);
   });
