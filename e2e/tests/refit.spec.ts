@@ -46,6 +46,9 @@ test('A: a flat 12 V, a plug that is not latched, codes that are cleared and dri
   await tester.click();
   await expect(next(page)).toContainText('service plug: lever slid home until it locks');
 
+  await expect(page.getByText('It is in, and nobody said yet that it is latched.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'In and latched' })).toHaveAttribute('aria-pressed', 'false');
+
   // woken all the same: no ready light, and the car says why
   await page.getByRole('button', { name: 'not on', exact: true }).click();
   await page.getByRole('button', { name: 'Keep this wake' }).click();

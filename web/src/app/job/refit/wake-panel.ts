@@ -56,9 +56,16 @@ export class WakePanel {
     const refit = this.log.state()?.refit;
     return refit?.sparks.findLast((s) => s.number > refit.lifted)?.spark ?? null;
   });
+  /** Put in again it is latched only once somebody said so. */
+  protected readonly isLatchUnsaid = computed(() => {
+    const state = this.log.state();
+    return state !== null && state.pack.isPlugIn && state.pack.isPlugLatched === null && state.refit.touched > 0;
+  });
   protected readonly plugRow = computed((): FactRow | null => {
     const [state, profile] = [this.log.state(), this.log.profile()];
-    return state && profile ? (listFactRows(state.pack, profile).find((r) => r.key === 'plug') ?? null) : null;
+    const row = state && profile ? listFactRows(state.pack, profile).find((r) => r.key === 'plug') : undefined;
+    if (!row) return null;
+    return this.isLatchUnsaid() ? { ...row, choices: row.choices.map((c) => ({ ...c, isCurrent: false })) } : row;
   });
   protected readonly otherRows = computed((): FactRow[] => {
     const pack = this.log.state()?.pack;
