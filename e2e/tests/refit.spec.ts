@@ -1,4 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
+import type { Act, Fact, Profile } from '@estuarine/core';
 import { expectAllKept, openJob, signIn } from './bench-desk.ts';
 
 const next = (page: Page) => page.locator('app-refit-stage .next');
@@ -195,6 +197,7 @@ test('D: a flat pack is lent energy from the 12 V, and the figures that cannot b
   await lend.getByRole('button', { name: 'Keep' }).click();
   await expectAllKept(page);
   await expect(lend.getByLabel('Minutes')).toHaveValue('');
+  await expect(page.getByText('Lent for 40 min, up to 35 %.')).toBeVisible();
   // a 12 V that reads like a pack is none
   await page.getByLabel('At rest, V').fill('126');
   await page.getByLabel('At, °C').fill('20');
@@ -219,3 +222,95 @@ test('D: a flat pack is lent energy from the 12 V, and the figures that cannot b
   await scan.click();
   await expect(page.getByRole('row', { name: /P0A0D/ })).toContainText('gone');
 });
+
+/** An exchange whose new pack lies shut on the bench: the car is dead, and all that was in the way is off. */
+async function openExchange(page: Page, profileId: string, label: string): Promise<string> {
+  await page.goto('/yard/new');
+  await page.getByLabel('Kind of job').selectOption('exchange');
+  await page.getByLabel('Pack profile').selectOption(profileId);
+  await page.getByRole('textbox', { name: 'Vehicle' }).fill(`Knot test wagon ${label}`);
+  await page.getByRole('textbox', { name: 'Plate' }).fill('TI 901');
+  await page.getByRole('button', { name: 'Open the job' }).click();
+  await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
+  const job = new URL(page.url()).pathname.replace(/\/intake$/, '');
+  await expectAllKept(page);
+  const base = new URL(page.url()).origin;
+  const path = `${base}/api/jobs/${job.split('/').pop()}`;
+  const { profile } = (await (await page.request.get(`${path}/job.json`)).json()) as { profile: Profile };
+  const facts: Fact[] = [
+    { kind: 'key', isAway: true },
+    { kind: 'twelveVolt', isOff: true },
+    { kind: 'plug', isIn: false },
+    { kind: 'connectors', are: 'insulated' },
+  ];
+  const state = (fact: Fact): Act => ({ type: 'fact.stated', body: { stage: 'strip', fact } });
+  const zones = profile.zones.map((z) => z.id);
+  const parts = profile.parts.filter(
+    (p) => zones.includes(p.place) && p.count !== null && p.effects.every((e) => e.kind === 'partsMounting'),
+  );
+  const acts: Act[] = [
+    ...facts.map(state),
+    ...parts.map((p): Act => ({ type: 'part.moved', body: { stage: 'strip', partId: p.id, count: p.count ?? 1, from: { kind: 'inPlace' }, to: { kind: 'onPart' }, condition: 'good' } })), // prettier-ignore
+    state({ kind: 'pack', isOnBench: true }),
+    ...profile.transfer.map((t): Act => ({ type: 'transfer.stated', body: { transferId: t.id, fate: t.fate, isDone: true } })),
+  ];
+  for (const act of acts) {
+    const version = act.type === 'fact.stated' ? 3 : 1;
+    const data = { commandId: randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version, act };
+    const kept = await page.request.post(`${path}/acts`, { data, headers: { origin: base } });
+    expect(kept.ok(), await kept.text()).toBe(true);
+  }
+  await page.goto(`${job}/refit`);
+  return job;
+}
+
+/** Does what is next, one press after the other, until the scan after the repair is asked for. Gives the presses that it took. */
+async function walkToScan(page: Page): Promise<number> {
+  let presses = 0;
+  const press = async (name: string | RegExp, within: ReturnType<Page['locator']> = page.locator('app-refit-stage')): Promise<void> => {
+    presses++;
+    await within
+      .getByRole('button', { name, exact: typeof name === 'string' })
+      .first()
+      .click();
+  };
+  for (let left = 90; left > 0; left--) {
+    const text = (await next(page).innerText()).replace(/\s+/g, ' ');
+    if (text.includes('scan: codes')) return presses;
+    if (text.includes('Go there')) await press('Go there');
+    const named = /× (.+?)(?: by hand|, \d+ ×| back, )/.exec(text)?.[1];
+    const tight = /Next: (.+?), .* to [\d.]+ N·m/.exec(text)?.[1];
+    if (text.includes('lift the pack in')) await press('In the car');
+    else if (named !== undefined) {
+      const card = page.locator('app-part-card').filter({ hasText: named });
+      await press(/^Put back \d+/, card);
+    } else if (tight !== undefined) await press(/^All to/, page.locator('.group').filter({ hasText: tight }).filter({ hasNotText: '✓' }));
+    else if (text.includes('pull on every HV cable')) await press('HV cables at their own posts, pulled on: yes');
+    else if (text.includes('state the HV cables on')) await press('On', page.getByRole('group', { name: 'HV connectors, car side' }));
+    else if (text.includes('press every low-voltage plug home')) await press('Low-voltage plugs home, interlock seen: yes');
+    else if (text.includes('12 V battery at rest')) await press(/12 V tester$/);
+    else if (text.includes(' plug') && !text.includes('12 V')) await press('In and latched');
+    else if (text.includes('judge the spark')) await press('small');
+    else if (text.includes('12 V negative on')) await press('On and tight');
+    else if (text.includes('key back')) await press('Back, for the wake');
+    else if (text.includes('wake it')) {
+      for (const seen of ['on', 'out', 'by itself', 'yes']) await press(seen);
+      await press('Keep this wake');
+    } else throw new Error(`nothing does: ${text}`);
+    await expect.poll(async () => (await next(page).innerText()).replace(/\s+/g, ' ')).not.toBe(text);
+  }
+  throw new Error('it never came to the scan');
+}
+
+for (const profile of ['dunlin-28', 'curlew-42', 'greenshank-28']) {
+  test(`${profile}: from the shut pack on the bench to the scan, each thing as it is next`, async ({ page }) => {
+    await signIn(page);
+    await openExchange(page, profile, `RX-${Date.now()}`);
+    const presses = await walkToScan(page);
+    test.info().annotations.push({ type: 'presses', description: `${profile}: ${presses}` });
+    await room(page, 'Scan').click();
+    await page.getByRole('button', { name: 'Scan with the simulated reader' }).click();
+    await expect(page.getByText('No codes.')).toBeVisible();
+    await expect(next(page)).toContainText(/back, |road test/);
+  });
+}

@@ -52,6 +52,7 @@ export class WakePanel {
   protected readonly tester = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'batteryTester') ?? null);
   protected readonly plan = computed(() => this.log.profile()?.wake ?? null);
   protected readonly last = computed(() => this.log.state()?.refit.tested.at(-1) ?? null);
+  protected readonly lent = computed(() => this.log.state()?.refit.lent ?? []);
   protected readonly spark = computed(() => {
     const refit = this.log.state()?.refit;
     return refit?.sparks.findLast((s) => s.number > refit.lifted)?.spark ?? null;
