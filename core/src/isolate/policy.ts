@@ -7,6 +7,8 @@ const volt = z.number().positive();
 export const isolationPolicySchema = z.strictObject({
   /** 12 V first lets the contactors open unloaded (default); plug first is done by some for access, with the key away. */
   order: z.enum(['twelveVoltFirst', 'plugFirst']).default('twelveVoltFirst').meta({ title: 'Which is taken off first' }),
+  /** Plug first wakes no unit that finds the string open (default); 12 V first is done by some, so that the interlock is seen as it closes. */
+  back: z.enum(['plugFirst', 'twelveVoltFirst']).default('plugFirst').meta({ title: 'Which goes back on first' }),
   /** Dead is at or below this (common practice, no source; high voltage begins above 60 V DC by UN R100). */
   limitVolt: volt.max(60).default(30).meta({ title: 'Dead is at or below, V' }),
   /** Least wait for the capacitors in minutes; the profile's longer one stands. */

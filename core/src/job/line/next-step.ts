@@ -59,7 +59,8 @@ export function findNextStep(
   const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
   if (isGoingUp && state.pack.isOnBench) return said(sayRebuildNext(known.rebuild, profile));
   if (state.stage === 'cool') return said(findCooling(state, profile).next);
-  if (state.stage === 'rebuild' || state.stage === 'refit') return said(refitOf(state, profile, known.ledger).next?.todo ?? null);
+  if (state.stage === 'rebuild' || state.stage === 'refit')
+    return said(refitOf(state, profile, known.ledger, isolation.back).next?.todo ?? null);
   if (!isPartingUsual(state, profile)) return null;
   if (!state.pack.isOnBench) return said(sayPiece(profile.zones, known.ledger, state, profile) ?? 'lift the pack out');
   const act = findNext(state.pack, findModuleVolts(state, profile), profile);

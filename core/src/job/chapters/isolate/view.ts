@@ -61,6 +61,8 @@ export interface Isolation {
   readonly insulation: InsulationFinding | null;
   /** A voltage that stood at posts and fell with no time, until dead was proven there since; null where none does. */
   readonly steady: Steady | null;
+  /** Which the shop puts back on first. */
+  readonly back: IsolationPolicy['back'];
 }
 
 export interface Steady {
@@ -129,7 +131,7 @@ export function findIsolation(state: IsolateScene, profile: Profile, policy: Iso
   const view: Views = { state, policy, now, wait, standing, insulation };
   const steps = plan.map((step) => viewStep(step, view));
   return {
-    ...{ steps, wait, finding, standing, insulation, proof: open, steady: findSteady(state) },
+    ...{ steps, wait, finding, standing, insulation, proof: open, steady: findSteady(state), back: policy.back },
     nextId: steps.find((s) => s.status === 'open')?.id ?? null,
     lapse: standing ? null : findLapse(state, last, now),
     blockers: findBlockers(steps, finding, open, policy, now),

@@ -216,6 +216,17 @@ describe('the wake', () => {
     job.fact('refit', { kind: 'twelveVolt', isOff: true });
     expect(refitOf(job.state(), A).isAwake).toBe(false);
   });
+  it('goes back in the order of the shop: plug first, or 12 V first', () => {
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    const ledger = findLedger(job.state(), A);
+    const order = (back: 'plugFirst' | 'twelveVoltFirst') => refitOf(job.state(), A, ledger, back).steps.map((s) => s.id).filter((id) => id === 'plug' || id === 'twelveVolt'); // prettier-ignore
+    expect(order('plugFirst')).toEqual(['plug', 'twelveVolt']);
+    expect(order('twelveVoltFirst')).toEqual(['twelveVolt', 'plug']);
+    const last = (back: 'plugFirst' | 'twelveVoltFirst') => refitOf(job.state(), A, ledger, back).steps.at(-1)?.todo;
+    expect(last('plugFirst')).toContain('service plug in');
+    expect(last('twelveVoltFirst')).toBe('12 V negative on and tight');
+  });
   it('a strong spark keeps the 12 V off', () => {
     const job = stripped();
     job.add({ type: 'spark.seen', body: { spark: 'strong' } });

@@ -104,6 +104,9 @@ const AUXILIARY_TODO: Readonly<Record<AuxiliaryVerdict['verdict'], string>> = {
 
 const KINDS_OF_ROAD: readonly string[] = ['wholeRepair', 'exchange'];
 
+/** Which of plug and 12 V goes back on first. */
+export type PutBackFirst = 'plugFirst' | 'twelveVoltFirst';
+
 /** What the steps are told from. */
 interface Told {
   readonly refit: RefitState;
@@ -121,16 +124,19 @@ interface Told {
   /** It woke well at least once since the pack was lifted in. */
   readonly hasWoken: boolean;
   readonly codes: readonly FollowedCode[];
+  readonly back: PutBackFirst;
 }
 
 /**
  * @param transfersLeft names of what an exchange still has to move across
+ * @param back which of plug and 12 V the shop puts back on first
  */
 export function findRefit(
   { refit, pack, intake }: RefitScene,
   profile: Profile,
   balance: Balance,
   transfersLeft: readonly string[],
+  back: PutBackFirst = 'plugFirst',
 ): Refit {
   const owed = listBackwards(balance);
   const inPack = new Set(profile.layers.map((l) => l.id));
@@ -150,7 +156,7 @@ export function findRefit(
     refit.cleared.map((c) => c.number),
   );
   const told: Told = {
-    ...{ refit, pack, profile, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isFresh, isAwake, hasWoken, codes },
+    ...{ refit, pack, profile, missingForWake, missingForDrive, trim, groups, auxiliary, wake, isFresh, isAwake, hasWoken, codes, back },
   };
   const kind = intake.opened?.kind ?? 'wholeRepair';
   const drive = backStep('drive', 'All that must be on before the car moves', missingForDrive);
@@ -213,7 +219,7 @@ function stepsIn(told: Told, transfersLeft: readonly string[] | null): RefitStep
   ];
 }
 
-function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken }: Told): RefitStep[] {
+function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken, back }: Told): RefitStep[] {
   const { name } = profile.plug;
   const isLatched = pack.isPlugIn && pack.isPlugLatched === true;
   const isOn = !pack.isTwelveVoltOff;
@@ -221,12 +227,17 @@ function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken 
   const sparkTodo =
     spark === 'strong' ? 'a strong spark: find what draws before the 12 V goes on' : 'touch the 12 V negative lightly and judge the spark';
   const wakeTodo = pack.isKeyAway ? 'key back, brake, power' : sayWake(wake, isFresh, profile.wake.signs);
-  return [
-    step('auxiliary', 'wake', '12 V battery', hasWoken || auxiliary?.verdict === 'fit', AUXILIARY_TODO[auxiliary?.verdict ?? 'loadIt']),
+  const plug = [
     // what the first wake rested on may be undone for the trim
     step('plug', 'wake', `${name} in and latched`, hasWoken || isLatched, sayPlug(pack, profile)),
+  ];
+  const twelveVolt = [
     step('spark', 'wake', 'First touch of the 12 V', hasWoken || isOn || (spark !== null && spark !== 'strong'), sparkTodo),
     step('twelveVolt', 'wake', '12 V on', hasWoken || isOn, '12 V negative on and tight'),
+  ];
+  return [
+    step('auxiliary', 'wake', '12 V battery', hasWoken || auxiliary?.verdict === 'fit', AUXILIARY_TODO[auxiliary?.verdict ?? 'loadIt']),
+    ...(back === 'plugFirst' ? [...plug, ...twelveVolt] : [...twelveVolt, ...plug]),
     step('wake', 'wake', 'The car woke', hasWoken, wakeTodo),
   ];
 }
@@ -339,9 +350,11 @@ function lower(text: string): string {
   return text.slice(0, 1).toLowerCase() + text.slice(1);
 }
 
-function sayLastWake({ pack, profile, wake, isFresh }: Told): string {
-  if (!pack.isPlugIn || pack.isPlugLatched !== true) return sayPlug(pack, profile);
-  if (pack.isTwelveVoltOff) return '12 V negative on and tight';
+function sayLastWake({ pack, profile, wake, isFresh, back }: Told): string {
+  const plug = pack.isPlugIn && pack.isPlugLatched === true ? [] : [sayPlug(pack, profile)];
+  const twelveVolt = pack.isTwelveVoltOff ? ['12 V negative on and tight'] : [];
+  const [first] = back === 'plugFirst' ? [...plug, ...twelveVolt] : [...twelveVolt, ...plug];
+  if (first !== undefined) return first;
   if (pack.isKeyAway) return 'key back, brake, power: the last wake comes after the last plug-in';
   return sayWake(wake, isFresh, profile.wake.signs);
 }

@@ -158,7 +158,7 @@ export class RefitStage {
   protected readonly part = computed(() => this.#part() ?? 'back');
   protected readonly refit = computed(() => {
     const [state, profile, ledger] = [this.log.state(), this.log.profile(), this.log.ledger()];
-    return state && profile && ledger ? refitOf(state, profile, ledger) : null;
+    return state && profile && ledger ? refitOf(state, profile, ledger, this.log.policy().isolation.back) : null;
   });
   protected readonly done = computed(() => this.refit()?.steps.filter((s) => s.isDone).length ?? 0);
   protected readonly parts = computed((): StagePart[] => {
