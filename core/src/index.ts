@@ -69,7 +69,7 @@ export { countUndoing, findHomes, type LikelyHome } from './ledger/left-over.ts'
 export { NIMH_CELL_VOLT, normaliseScanBlocks, type JudgedBlock } from './reading/scan-blocks.ts';
 export { findBarRests, type BarRest, type LoadedBlocks } from './scan/bar-rest.ts';
 export { followCodes, SCAN_MOMENTS, type CodeFate, type FollowedCode, type ScanMoment } from './scan/codes.ts';
-export { findDrain, findUnlike, type DrainConditions, type DrainFound, type DrainSample } from './scan/drain.ts';
+export { findDrain, findUnlike, shareOfNew, type DrainConditions, type DrainFound, type DrainSample } from './scan/drain.ts';
 export {
   CLEAR_SERVICE,
   CODE_PATTERN,

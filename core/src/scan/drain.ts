@@ -43,7 +43,6 @@ export interface DrainFound {
   readonly spreadVolt: number;
 }
 
-/** A window smaller than this tells little: one step of the display moves it by a tenth and more. */
 const MOST_HOURS = 24;
 
 /** Refusals: `empty` under two samples; `impossible` for times that do not rise, a window that is none, or blocks that differ. */
@@ -68,7 +67,7 @@ export function findDrain(asked: DrainAsked): Result<DrainFound> {
   if (!(window > 0))
     return refuse('impossible', `The charge shown went from ${startPercent} to ${endPercent} %: nothing was drained.`, ['endPercent']);
   if (!(ampereHour > 0)) return refuse('impossible', 'More was charged than drained meanwhile.', ['samples']);
-  const shareAt = (percent: number, ah: number): number => (100 * ah) / (percent * newCapacityAh);
+  const shareAt = (percent: number, ah: number): number => shareOfNew(ah, percent, newCapacityAh);
   const perModule = last.blockVolts.map((v, i) => v / (blocks[i] ?? 1));
   const lowest = Math.min(...perModule);
   return answer({
@@ -82,6 +81,11 @@ export function findDrain(asked: DrainAsked): Result<DrainFound> {
     endsAtBlock: perModule.indexOf(lowest) + 1,
     spreadVolt: Math.max(...perModule) - lowest,
   });
+}
+
+/** Share of new capacity that a window of so many percent tells of, if the rest of the charge is alike. */
+export function shareOfNew(ampereHour: number, windowPercent: number, newCapacityAh: number): number {
+  return (100 * ampereHour) / (windowPercent * newCapacityAh);
 }
 
 /** What must be alike before one drain is held against another. */

@@ -2,7 +2,7 @@
  * The simulated car of the demonstration: two units that answer on loopback as a real car's would through a reader. Which job's car it
  * is and how it is used meanwhile is told by a first line, `SIMulate:CAR`, since nobody sits in it.
  */
-import net from 'node:net';
+import type net from 'node:net';
 import {
   CLEAR_SERVICE,
   codeBytes,
@@ -25,7 +25,7 @@ import {
   type Readiness,
 } from '@estuarine/core';
 import { readFrames, writeFrame } from '../instruments/can-line.ts';
-import type { RunningStandIn } from './stand-ins.ts';
+import { serveLoopback, type RunningStandIn } from './stand-ins.ts';
 
 export interface PracticeCar {
   readonly profile: Profile;
@@ -38,11 +38,8 @@ const [POSITIVE, NEGATIVE] = [0x40, 0x7f];
 const [NO_SERVICE, NO_IDENTIFIER, ANSWER_FOLLOWS] = [0x11, 0x31, 0x78];
 
 /** Starts it on a free loopback port. */
-export async function startCar(findCar: (jobId: string) => Promise<PracticeCar | null>): Promise<RunningStandIn> {
-  const sockets = new Set<net.Socket>();
-  const server = net.createServer((socket) => {
-    sockets.add(socket);
-    socket.on('close', () => sockets.delete(socket)).on('error', () => socket.destroy());
+export function startCar(findCar: (jobId: string) => Promise<PracticeCar | null>): Promise<RunningStandIn> {
+  return serveLoopback((socket) => {
     let bytes = Buffer.alloc(0);
     let told: Promise<Seat | null> | null = null;
     let queue = Promise.resolve();
@@ -67,17 +64,6 @@ export async function startCar(findCar: (jobId: string) => Promise<PracticeCar |
       return undefined;
     });
   });
-  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
-  server.unref();
-  const address = server.address();
-  return {
-    port: typeof address === 'object' && address ? address.port : 0,
-    close: () =>
-      new Promise((resolve) => {
-        for (const socket of sockets) socket.destroy();
-        server.close(() => resolve());
-      }),
-  };
 }
 
 interface Seat {

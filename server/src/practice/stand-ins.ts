@@ -17,12 +17,30 @@ export interface RunningStandIn {
 
 const MAXIMUM_LINE = 1024;
 
-/** Starts one on a free loopback port. */
-export async function startStandIn({ name, answer }: StandIn): Promise<RunningStandIn> {
+/** Serves on a free loopback port until it is closed. A connection that breaks is dropped. */
+export async function serveLoopback(onConnection: (socket: net.Socket) => void): Promise<RunningStandIn> {
   const sockets = new Set<net.Socket>();
   const server = net.createServer((socket) => {
     sockets.add(socket);
     socket.on('close', () => sockets.delete(socket)).on('error', () => socket.destroy());
+    onConnection(socket);
+  });
+  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
+  server.unref();
+  const address = server.address();
+  return {
+    port: typeof address === 'object' && address ? address.port : 0,
+    close: () =>
+      new Promise((resolve) => {
+        for (const socket of sockets) socket.destroy();
+        server.close(() => resolve());
+      }),
+  };
+}
+
+/** Starts one on a free loopback port. */
+export function startStandIn({ name, answer }: StandIn): Promise<RunningStandIn> {
+  return serveLoopback((socket) => {
     let text = '';
     let leads: string | null = null;
     let queue = Promise.resolve();
@@ -45,15 +63,4 @@ export async function startStandIn({ name, answer }: StandIn): Promise<RunningSt
       return undefined;
     });
   });
-  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
-  server.unref();
-  const address = server.address();
-  return {
-    port: typeof address === 'object' && address ? address.port : 0,
-    close: () =>
-      new Promise((resolve) => {
-        for (const socket of sockets) socket.destroy();
-        server.close(() => resolve());
-      }),
-  };
 }

@@ -20,6 +20,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
+import { YesNoRows } from '../../ui/yes-no-rows.ts';
 import { PhotoRows, type PhotoRow } from '../finding/photo-rows.ts';
 import { AirMeasured } from './air-measured.ts';
 import { CLEANINGS } from './cleaning.ts';
@@ -34,7 +35,20 @@ import { NextLook } from './next-look.ts';
 @Component({
   selector: 'app-cool-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AirMeasured, DirtCards, FanCurve, FanForm, FlowDrawing, HeatStrip, NextLook, NzButtonModule, PhotoRows, Plot, TextField],
+  imports: [
+    AirMeasured,
+    DirtCards,
+    FanCurve,
+    FanForm,
+    FlowDrawing,
+    HeatStrip,
+    NextLook,
+    NzButtonModule,
+    PhotoRows,
+    Plot,
+    TextField,
+    YesNoRows,
+  ],
   templateUrl: './cool-stage.html',
   styleUrls: ['../two-panes.less', './cool-stage.less'],
 })
@@ -45,12 +59,12 @@ export class CoolStage {
   protected readonly words = AIR_WORD_NAMES;
   protected readonly wordEffects = AIR_WORD_EFFECTS;
   protected readonly wordsOf = airWordsOf;
-  protected readonly checkNames = AIR_CHECK_NAMES;
 
   protected readonly cooling = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
     return state && profile ? findCooling(state, profile) : null;
   });
+  protected readonly checks = computed(() => (this.cooling()?.checks ?? []).map((c) => ({ ...c, name: AIR_CHECK_NAMES[c.check] })));
   /** Follows what is left to do until somebody picks another part. */
   readonly #nextPart = computed(() => this.cooling()?.nextPart ?? null);
   protected readonly partIndex = linkedSignal<number | null, number>({
@@ -160,8 +174,8 @@ export class CoolStage {
     void this.log.act({ type: 'air.told', body: { part: part.part, word } });
   }
 
-  protected check(check: AirCheck, isGood: boolean): void {
-    void this.log.act({ type: 'air.checked', body: { check, isGood } });
+  protected check(said: { readonly check: AirCheck; readonly isGood: boolean }): void {
+    void this.log.act({ type: 'air.checked', body: said });
   }
 
   protected clean(part: AirPart, school: CleaningSchool): void {

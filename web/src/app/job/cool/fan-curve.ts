@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, resource, signal } from '@angular/core';
-import { fanAnswerSchema, instrumentsAnswerSchema } from '@estuarine/contract';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { fanAnswerSchema } from '@estuarine/contract';
 import { judgeByCurve, readDecimal, type AirPart, type FanPoint } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { listInstruments } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
 
@@ -81,8 +81,7 @@ export class FanCurve {
 
   readonly #log = inject(JobLog);
   readonly #api = inject(Api);
-  readonly #known = inject(KnownAnswers);
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
+  readonly #instruments = listInstruments();
   protected readonly steps = STEPS;
   protected readonly volt = signal('');
   protected readonly ampere = signal('');
@@ -95,7 +94,7 @@ export class FanCurve {
 
   /** A supply and an airflow meter of the bench; null where it has not both. */
   protected readonly bench = computed(() => {
-    const all = this.#instruments.value()?.value?.instruments ?? [];
+    const all = this.#instruments();
     const [supply, meter] = [all.find((i) => i.kind === 'supply'), all.find((i) => i.kind === 'airflowMeter')];
     return supply && meter ? { supplyId: supply.instrumentId, meterId: meter.instrumentId, isSimulated: supply.isSimulated } : null;
   });

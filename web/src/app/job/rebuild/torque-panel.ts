@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
-import { gearAnswerSchema, instrumentsAnswerSchema, torqueAnswerSchema } from '@estuarine/contract';
+import { gearAnswerSchema, torqueAnswerSchema } from '@estuarine/contract';
 import {
   convertTorque,
   coverTools,
@@ -16,6 +16,7 @@ import {
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { listInstruments } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
@@ -47,11 +48,11 @@ export class TorquePanel {
   readonly #known = inject(KnownAnswers);
   readonly #gear = resource({ loader: () => this.#known.ask('/api/gear', gearAnswerSchema) });
 
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
+  readonly #instruments = listInstruments();
   /** The tool that is set, where it tells its clicks by wire. */
   protected readonly wired = computed(() => {
     const toolId = this.group().setting?.toolId;
-    return this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'torqueTool' && i.gearId === toolId) ?? null;
+    return this.#instruments().find((i) => i.kind === 'torqueTool' && i.gearId === toolId) ?? null;
   });
   protected readonly isAsking = signal(false);
 

@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, resource, signal } from '@angular/core';
-import { instrumentsAnswerSchema, watchAnswerSchema } from '@estuarine/contract';
-import { blockStepVolt, findDrain, findUnlike, type DrainConditions, type DrainSample, type JobState } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, signal } from '@angular/core';
+import { watchAnswerSchema } from '@estuarine/contract';
+import { findDrain, findUnlike, shareOfNew, type DrainConditions, type DrainSample, type JobState } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
@@ -28,8 +28,6 @@ const AMPERE_SHARE = 0.03;
 export class DrainPanel {
   protected readonly log = inject(JobLog);
   readonly #api = inject(Api);
-  readonly #known = inject(KnownAnswers);
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
 
   protected readonly ampere = signal('6.5');
   protected readonly celsius = signal('');
@@ -41,7 +39,7 @@ export class DrainPanel {
   readonly #version = signal('');
   protected readonly samples = signal<readonly (DrainSample & { readonly percent: number })[]>([]);
 
-  protected readonly reader = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'scanTool') ?? null);
+  protected readonly reader = findInstrument('scanTool');
   protected readonly kept = computed(() => this.log.state()?.refit.drained ?? []);
   readonly #lifted = computed(() => this.log.state()?.refit.lifted ?? 0);
   readonly #usual = computed((): 'before' | 'after' => (this.#lifted() > 0 ? 'after' : 'before'));
@@ -83,7 +81,7 @@ export class DrainPanel {
   }
 
   protected share({ ampereHour, startPercent, endPercent }: Drained): number {
-    return (100 * ampereHour) / ((startPercent - endPercent) * (this.log.profile()?.moduleType.nominalCapacityAh ?? 1));
+    return shareOfNew(ampereHour, startPercent - endPercent, this.log.profile()?.moduleType.nominalCapacityAh ?? 1);
   }
 
   protected async run(): Promise<void> {
@@ -156,11 +154,6 @@ export class DrainPanel {
     const scan = this.log.profile()?.scan;
     return scan?.fields.find((f) => f.what === 'chargePercent')?.scale ?? 1;
   }
-
-  protected readonly stepVolt = computed(() => {
-    const scan = this.log.profile()?.scan;
-    return scan ? blockStepVolt(scan) : 0;
-  });
 }
 
 function conditionsOf(drained: Drained): DrainConditions {

@@ -1,9 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
-import { instrumentsAnswerSchema, watchAnswerSchema } from '@estuarine/contract';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { watchAnswerSchema } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
 
@@ -79,9 +79,7 @@ const SIMULATED_AMPERE = { gives: 50, takes: -35 } as const;
 export class RoadPanel {
   readonly #log = inject(JobLog);
   readonly #api = inject(Api);
-  readonly #known = inject(KnownAnswers);
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
-  protected readonly reader = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'scanTool') ?? null);
+  protected readonly reader = findInstrument('scanTool');
   protected readonly isAsking = signal(false);
   protected readonly drives = computed(() => [...(this.#log.state()?.refit.driven ?? [])].reverse());
   protected readonly minute = signal('');

@@ -1,11 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core';
-import { instrumentsAnswerSchema, scanAnswerSchema, type ScanAnswer } from '@estuarine/contract';
-import { readScan, SCAN_MOMENTS, viewScan, type CodeFate, type Refit, type ScanMoment } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { scanAnswerSchema, type ScanAnswer } from '@estuarine/contract';
+import { blockPlaces, readScan, SCAN_MOMENTS, viewScan, type CodeFate, type Refit, type ScanMoment } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../../line/api.ts';
+import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 const MOMENTS: Record<ScanMoment, string> = { asFound: 'as found', afterRepair: 'after the repair', afterRoadTest: 'after the road test' };
@@ -34,13 +34,10 @@ const clearedSchema = z.object({ reader: z.string(), isSimulated: z.boolean() })
   styleUrls: ['../two-panes.less', './room.less'],
 })
 export class ScanPanel {
-  /** Left out before anything was taken apart. */
   readonly refit = input.required<Refit>();
 
   protected readonly log = inject(JobLog);
   readonly #api = inject(Api);
-  readonly #known = inject(KnownAnswers);
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
 
   protected readonly moments = SCAN_MOMENTS;
   protected readonly momentNames = MOMENTS;
@@ -53,7 +50,7 @@ export class ScanPanel {
   protected readonly typedVersion = signal('');
   protected readonly typedFault = signal('');
 
-  protected readonly reader = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'scanTool') ?? null);
+  protected readonly reader = findInstrument('scanTool');
   /** Which one is asked for by what was done; another can be picked. */
   readonly #usual = computed((): ScanMoment => {
     const refit = this.log.state()?.refit;
@@ -131,8 +128,8 @@ export class ScanPanel {
   #doneToBlock(block: number): string {
     const [state, profile] = [this.log.state(), this.log.profile()];
     if (!state || !profile) return '';
-    const from = profile.blocks.slice(0, block - 1).reduce((a, b) => a + b, 1);
-    const places = Array.from({ length: profile.blocks[block - 1] ?? 0 }, (_, i) => from + i);
+    const { from = 1, to = 0 } = blockPlaces(profile.blocks)[block - 1] ?? {};
+    const places = Array.from({ length: to - from + 1 }, (_, i) => from + i);
     const fromShelf = new Set<string>(state.plan.chosen?.fromShelf ?? []);
     const changed = places.filter((p) => fromShelf.has(state.pack.places[p - 1]?.moduleId ?? ''));
     const modules = `modules ${places.join(' and ')}`;

@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core';
-import { auxiliaryAnswerSchema, instrumentsAnswerSchema } from '@estuarine/contract';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { auxiliaryAnswerSchema } from '@estuarine/contract';
 import { SPARKS, WAKE_SIGN_NAMES, type Fact, type Refit, type Spark } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
@@ -33,8 +33,6 @@ export class WakePanel {
 
   protected readonly log = inject(JobLog);
   readonly #api = inject(Api);
-  readonly #known = inject(KnownAnswers);
-  readonly #instruments = resource({ loader: () => this.#known.ask('/api/instruments', instrumentsAnswerSchema) });
 
   protected readonly sparks = SPARKS;
   protected readonly sparkNames = SPARK_NAMES;
@@ -49,7 +47,7 @@ export class WakePanel {
   protected readonly lentTo = signal('');
   protected readonly lentFault = signal('');
 
-  protected readonly tester = computed(() => this.#instruments.value()?.value?.instruments.find((i) => i.kind === 'batteryTester') ?? null);
+  protected readonly tester = findInstrument('batteryTester');
   protected readonly plan = computed(() => this.log.profile()?.wake ?? null);
   protected readonly last = computed(() => this.log.state()?.refit.tested.at(-1) ?? null);
   protected readonly lent = computed(() => this.log.state()?.refit.lent ?? []);

@@ -13,6 +13,7 @@ import {
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
+import { YesNoRows } from '../../ui/yes-no-rows.ts';
 import { FactChoices } from '../physical/fact-choices.ts';
 import { listFactRows } from '../physical/fact-rows.ts';
 import { recallForJob } from '../strip/memory.ts';
@@ -30,7 +31,7 @@ const HERE = ['pack', 'connectors'];
 @Component({
   selector: 'app-way-back',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FactChoices, NzButtonModule, PlaceBench, RouterLink, TextField],
+  imports: [FactChoices, NzButtonModule, PlaceBench, RouterLink, TextField, YesNoRows],
   templateUrl: './way-back.html',
   styleUrl: './way-back.less',
 })
@@ -104,8 +105,8 @@ export class WayBack {
     if (part.torque) void this.log.act({ type: 'group.tightened', body: { partId: part.id, newtonMetre: part.torque.newtonMetre } });
   }
 
-  protected check(check: RefitCheck, isGood: boolean): void {
-    void this.log.act({ type: 'refit.checked', body: { check, isGood, note: '' } });
+  protected check(said: { readonly check: RefitCheck; readonly isGood: boolean }): void {
+    void this.log.act({ type: 'refit.checked', body: { ...said, note: '' } });
   }
 
   /** What is left over and belongs nowhere is told once, with words. */
