@@ -16,6 +16,7 @@ import {
   ROLES,
   STAGES,
   stockModuleSchema,
+  termsSchema,
   vehicleSchema,
 } from '@estuarine/core';
 import * as z from 'zod';
@@ -137,6 +138,11 @@ export const scanAnswerSchema = watchAnswerSchema.extend({
   readiness: z.object({ isLampOn: z.boolean(), codeCount: z.int(), incomplete: z.array(text) }).nullable(),
 });
 export type ScanAnswer = Readonly<z.infer<typeof scanAnswerSchema>>;
+
+export const termsListAnswerSchema = z.object({ terms: z.array(termsSchema) });
+export type TermsListAnswer = z.infer<typeof termsListAnswerSchema>;
+export const termsAnswerSchema = z.object({ terms: termsSchema });
+export type TermsAnswer = z.infer<typeof termsAnswerSchema>;
 
 /** A job in the yard. */
 export const jobSummarySchema = z.object({

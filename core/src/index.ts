@@ -195,7 +195,7 @@ export {
   type Vehicle,
 } from './job/chapters/intake/acts.ts';
 export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapters/intake/kinds.ts';
-export { SCHOOLS, type School } from './job/chapters/plan/acts.ts';
+export { SCHOOL_NAMES, SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';
 export { TOOL_READS } from './job/chapters/rebuild/acts.ts';
@@ -280,6 +280,7 @@ export {
   type Pin,
   type Severity,
 } from './job/chapters/finding/acts.ts';
+export { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './job/chapters/finding/finding-words.ts';
 export type { Finding, Photo } from './job/chapters/finding/state.ts';
 export type { IsolateState, ProofRecord } from './job/chapters/isolate/state.ts';
 export {
@@ -293,6 +294,36 @@ export {
   type StepStatus,
   type StepView,
 } from './job/chapters/isolate/view.ts';
+export {
+  CAUSE_NAMES,
+  CAUSES,
+  CORE_CHECK_NAMES,
+  CORE_KINDS,
+  MOST_PHOTOS,
+  type Cause,
+  type CoreCheck,
+} from './job/chapters/hand-over/acts.ts';
+export { findCauses, findCoreDesk, findOffers, type CoreDesk } from './job/chapters/hand-over/view.ts';
+export { judgeTerms, type JudgedCondition } from './job/line/warranty-view.ts';
+export {
+  CONDITION_KINDS,
+  readTerms,
+  sayCondition,
+  TERMS_FORMAT,
+  termsSchema,
+  type Condition as SupplierCondition,
+  type ConditionKind,
+  type SupplierTerms,
+} from './warranty/terms.ts';
+export { MARK_INKS, MARK_PATHS, type Mark as DrawnMark } from './drawing/marks.ts';
+export { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT, type PackLayout } from './drawing/pack-layout.ts';
+export { drawPack, type PlaceShown } from './drawing/pack-picture.ts';
+export { drawPairs, type Pair } from './drawing/pair-chart.ts';
+export { DAY_INKS, INKS, writeSvg, type Ink, type Picture, type Shape, type SvgFonts } from './drawing/picture.ts';
+export { drawLine } from './job/line/line-shape.ts';
+export { drawExposureLine } from './job/line/line-picture.ts';
+export { composeReport } from './report/report.ts';
+export type { Report, ReportBlock, ReportInput, TableColumn } from './report/blocks.ts';
 export { knownParts } from './job/chapters/strip/state.ts';
 export { findLedger, findPackLift, listPlaces, listTransfers, type PlaceView, type TransferView } from './job/chapters/strip/view.ts';
 export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, type ActType, type JobEvent } from './job/frame/acts.ts';

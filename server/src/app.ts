@@ -26,6 +26,13 @@ import { photoRoutes } from './photos/routes.ts';
 import { policyRoutes } from './policy/routes.ts';
 import { createPractice } from './practice/practice.ts';
 import { errorHandler } from './problem.ts';
+import { Printer } from './report/printer.ts';
+import { Reports } from './report/reports.ts';
+import { reportRoutes } from './report/routes.ts';
+import { recordRoutes } from './record/routes.ts';
+import { SealKeys } from './seal/keys.ts';
+import { sealRoutes } from './seal/routes.ts';
+import { termsRoutes } from './terms/routes.ts';
 import { References } from './profiles/references.ts';
 import { profileRoutes } from './profiles/routes.ts';
 import { Calculators } from './reckon/calculators.ts';
@@ -99,7 +106,8 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const announce = (stream: string, head: number): void => tail.announce(stream, head);
   const references = new References(shopId);
   const states = new JobStates(shopId, references);
-  const practice = (await findShop(pool, shopId))?.isDemo ? createPractice(pool, shopId, clock, states) : null;
+  const isDemo = (await findShop(pool, shopId))?.isDemo === true;
+  const practice = isDemo ? createPractice(pool, shopId, clock, states) : null;
   const calculators = new Calculators();
   app.addHook('onClose', () => calculators.close());
   // whatever changes people is written in the shop's stream, by this process or another
@@ -144,6 +152,14 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   app.addHook('onClose', () => bench.close());
   await app.register(instrumentRoutes, { bench });
   await app.register(carRoutes, { bench, findJob });
+  const keys = new SealKeys({ pool, shopId, secret: options.secret, clock });
+  const printer = new Printer();
+  app.addHook('onClose', () => printer.close());
+  const sources = { pool, shopId, states, references, isDemo, fingerprint: () => keys.fingerprint() };
+  await app.register(reportRoutes, { reports: new Reports({ ...sources, printer, clock }) });
+  await app.register(recordRoutes, { sources, printer, keys, clock, webRoot: options.webRoot });
+  await app.register(sealRoutes, { keys });
+  await app.register(termsRoutes, { pool, shopId });
   await app.register(reckonRoutes, { calculators });
   await serveShell(app, options.webRoot);
   return app;

@@ -13,7 +13,7 @@ import { projectShopEvent } from './shop/acts.ts';
 import { hasOtherFold, setFold } from './shop/store.ts';
 
 const PAGE = 1000;
-const TABLES = ['module', 'job_summary', 'policy', 'profile', 'gear', 'competence', 'instrument'] as const;
+const TABLES = ['module', 'job_summary', 'policy', 'profile', 'gear', 'competence', 'instrument', 'supplier_terms'] as const;
 
 /** Gives the number of events replayed. The log itself is only read. */
 export async function rebuild(pool: pg.Pool): Promise<number> {

@@ -39,7 +39,16 @@ beforeAll(async () => {
   const sweep = await desk.openJob('kept');
   for (let place = 1; place <= 28; place++) await desk.read('kept', sweep, place, 7.8);
   const bytes = Buffer.from([0xff, 0xd8, 1, 2, 3]);
-  const photo = { jobId: 'kept', photoId: 'p1', sha256: 'ab'.repeat(32), picture: bytes, small: bytes, by: 'om', at: new Date(0) };
+  const photo = {
+    jobId: 'kept',
+    photoId: 'p1',
+    sha256: 'ab'.repeat(32),
+    picture: bytes,
+    print: null,
+    small: bytes,
+    by: 'om',
+    at: new Date(0),
+  };
   await savePhoto(db.pool, SHOP, photo);
 }, 20_000);
 afterAll(async () => {

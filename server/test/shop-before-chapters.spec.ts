@@ -79,6 +79,8 @@ it('holds acts of every kind that there was', async () => {
     ...['air.found', 'air.told', 'air.returned', 'air.driven', 'air.cleaned', 'air.checked'],
     ...['refit.checked', 'group.tightened', 'auxiliary.tested', 'spark.seen', 'wake.tried', 'car.scanned', 'codes.cleared'],
     ...['drain.measured', 'road.driven', 'energy.lent'],
+    ...['cause.answered', 'report.prepared', 'warranty.given', 'terms.chosen', 'terms.met', 'core.agreed', 'core.checked'],
+    ...['core.shipped', 'core.settled', 'accessory.offered', 'comeback.explained'],
     ...['fan.tested', 'fan.measured', 'cooling.judged', 'look.set'],
     'pack.turned',
     'module.dropped',

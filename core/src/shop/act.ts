@@ -6,6 +6,7 @@ import { isolationPolicySchema } from '../isolate/policy.ts';
 import { ROLES, type Role } from '../job/chapters/chapter.ts';
 import { idSchema, version } from '../job/chapters/words.ts';
 import { profileSchema } from '../pack/profile.ts';
+import { termsSchema } from '../warranty/terms.ts';
 import { DEFAULT_LIMITS, verdictLimitsSchema } from '../reading/verdict.ts';
 
 const figure = (maximum: number) => z.number().min(0).max(maximum).nullable();
@@ -27,6 +28,14 @@ export type StockModule = z.infer<typeof stockModuleSchema>;
 
 export const MAXIMUM_IMPORT_ROWS = 20_000;
 
+/** In which money deposits, credits and quotes are written. */
+export const moneyPolicySchema = z.strictObject({
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/, 'three capital letters, as ISO 4217 has them')
+    .default('EUR'),
+});
+
 /** Limits and choices of a shop. Every change is a new version; a job records which it follows. */
 export const policySchema = z.strictObject({
   limits: verdictLimitsSchema,
@@ -39,12 +48,14 @@ export const policySchema = z.strictObject({
   /** Left out by policies older than these sections: then the defaults stand. */
   isolation: isolationPolicySchema.prefault({}),
   gear: gearPolicySchema.prefault({}),
+  money: moneyPolicySchema.prefault({}),
 });
 export type Policy = z.infer<typeof policySchema>;
 
 export const DEFAULT_POLICY: Policy = {
   isolation: isolationPolicySchema.parse({}),
   gear: gearPolicySchema.parse({}),
+  money: moneyPolicySchema.parse({}),
   limits: DEFAULT_LIMITS,
   matching: { objective: 'balanced', minCapacityAh: null, maxResistanceMilliohm: null, maxRestDropMillivolt: null },
 };
@@ -115,6 +126,7 @@ export const shopActSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('instrument.saved'), body: instrumentSchema }),
   z.strictObject({ type: z.literal('instrument.removed'), body: z.strictObject({ instrumentId: idSchema }) }),
   z.strictObject({ type: z.literal('profile.published'), body: z.strictObject({ profile: profileSchema }) }),
+  z.strictObject({ type: z.literal('terms.published'), body: z.strictObject({ terms: termsSchema }) }),
   /** What was written of a vehicle or a customer is erased for good; jobs go on naming the row. */
   z.strictObject({ type: z.literal('vehicle.erased'), body: z.strictObject({ vehicleId: idSchema, reason: shortText }) }),
   z.strictObject({ type: z.literal('customer.erased'), body: z.strictObject({ customerId: idSchema, reason: shortText }) }),
@@ -145,6 +157,7 @@ export const SHOP_ACT_ROLES: Readonly<Record<ShopActType, Role>> = {
   'instrument.saved': 'lead',
   'instrument.removed': 'lead',
   'profile.published': 'technician',
+  'terms.published': 'technician',
   'vehicle.erased': 'lead',
   'customer.erased': 'lead',
 };

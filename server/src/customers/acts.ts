@@ -1,6 +1,7 @@
 /** Acts that erase what is written of vehicles and their owners. */
 import { refuse, type Refusal } from '@estuarine/core';
 import type { ShopRoom, ShopScene } from '../log/shop-room.ts';
+import { eraseRecordsOf } from '../seal/records.ts';
 import { erasePaper, hasPaper, type Paper } from './store.ts';
 
 export const customerRoom: ShopRoom<'vehicle.erased' | 'customer.erased'> = {
@@ -9,7 +10,10 @@ export const customerRoom: ShopRoom<'vehicle.erased' | 'customer.erased'> = {
     'customer.erased': ({ body }, scene) => refuseUnknown('customer', body.customerId, 'customerId', scene),
   },
   project: {
-    'vehicle.erased': (body, { db, shopId }) => erasePaper(db, shopId, 'vehicle', body.vehicleId),
+    'vehicle.erased': async (body, { db, shopId }) => {
+      await erasePaper(db, shopId, 'vehicle', body.vehicleId);
+      await eraseRecordsOf(db, shopId, body.vehicleId);
+    },
     'customer.erased': (body, { db, shopId }) => erasePaper(db, shopId, 'customer', body.customerId),
   },
 };

@@ -1,5 +1,5 @@
 /** A job on its way out: sweeps and plan as CSV for any spreadsheet. Text that a spreadsheet would run as a formula is defused. */
-import { countingReading, recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
+import { countingReading, knownParts, recordModules, SWEEP_QUANTITIES, type JobState, type Policy, type Profile } from '@estuarine/core';
 import Papa from 'papaparse';
 
 /** A text cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
@@ -39,4 +39,23 @@ export function planCsv(state: JobState, profile: Profile, policy: Policy): stri
     return [i + 1, id, source, record?.figures.capacityAh ?? null, record?.milliohm ?? null, record?.restingVolt ?? null];
   });
   return toCsv(['place', 'module', 'from', 'capacity / Ah', 'resistance / mohm', 'resting voltage / V'], rows);
+}
+
+/** Every fastener as it was tightened, one row each, in the order kept. */
+export function torqueCsv(state: JobState, profile: Profile): string {
+  const names = new Map(knownParts(state, profile).map((p) => [p.id, p]));
+  const settings = new Map(state.rebuild.settings.map((s) => [s.settingId, s]));
+  const terminals = state.rebuild.torqued.map((t) => {
+    const [part, setting] = [names.get(t.partId), settings.get(t.settingId)];
+    const asked = part?.torque?.newtonMetre ?? null;
+    return [...[t.partId, part?.name ?? '', t.seat, t.pass, asked, setting?.setNewtonMetre ?? null, t.newtonMetre, setting?.toolId ?? '', t.by, t.at, t.number]]; // prettier-ignore
+  });
+  const groups = state.refit.tightened.map((t) => {
+    const part = names.get(t.partId);
+    return [t.partId, part?.name ?? '', null, 1, part?.torque?.newtonMetre ?? null, null, t.newtonMetre, '', t.by, t.at, t.number];
+  });
+  return toCsv(
+    ['part', 'name', 'seat', 'pass', 'asked / Nm', 'set / Nm', 'shown / Nm', 'tool', 'by', 'at', 'event'],
+    [...terminals, ...groups],
+  );
 }

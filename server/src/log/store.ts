@@ -156,3 +156,29 @@ export async function findEpoch(db: Queryable, shopId: string): Promise<string> 
   const { rows } = await db.query<{ epoch: string }>('select epoch::text from shop where shop_id = $1', [shopId]);
   return rows[0]?.epoch ?? '';
 }
+
+/** Hash of the chain at an event, in hex; null where there is none. */
+export async function findChainHash(db: Queryable, shopId: string, stream: string, number: number): Promise<string | null> {
+  const { rows } = await db.query<{ hash: string }>(
+    `select encode(hash, 'hex') as hash from log_event where shop_id = $1 and stream = $2 and number = $3`,
+    [shopId, stream, number],
+  );
+  return rows[0]?.hash ?? null;
+}
+
+export interface EventLine {
+  readonly number: number;
+  /** As it was hashed. */
+  readonly text: string;
+  /** In hex. */
+  readonly hash: string;
+}
+
+/** Every event of a stream up to a number as it was chained. */
+export async function readLines(db: Queryable, shopId: string, stream: string, upTo: number): Promise<EventLine[]> {
+  const { rows } = await db.query<EventLine>(
+    `select number, text, encode(hash, 'hex') as hash from log_event where shop_id = $1 and stream = $2 and number <= $3 order by number`,
+    [shopId, stream, upTo],
+  );
+  return rows;
+}

@@ -1,11 +1,16 @@
 /** Whether bytes are a photograph that may be kept: a JPEG that decodes, small enough, and nothing besides. */
 import { findBesides, PHOTO } from '@estuarine/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { HttpProblem } from '../problem.ts';
+
+/** Longest side of the copy for print, in pixels. */
+const PRINT_SIDE = 1200;
 
 export interface Picture {
   readonly width: number;
   readonly height: number;
+  /** A JPEG for print; null where the picture is no larger than that. */
+  readonly print: Buffer | null;
   /** A JPEG for lists. */
   readonly small: Buffer;
 }
@@ -26,15 +31,17 @@ export async function readPicture(bytes: Buffer): Promise<Picture> {
         'tooLarge',
         `The picture is ${width} by ${height}; the longest side goes to ${PHOTO.longestSide}. Nothing was kept.`,
       );
-    const small = await image
-      .resize(PHOTO.smallSide, PHOTO.smallSide, { fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 70 })
-      .toBuffer();
-    return { width, height, small };
+    const print = Math.max(width, height) > PRINT_SIDE ? await copyOf(image, PRINT_SIDE, 78) : null;
+    const small = await copyOf(image, PHOTO.smallSide, 70);
+    return { width, height, print, small };
   } catch (error) {
     if (error instanceof HttpProblem) throw error;
     throw unreadable();
   }
+}
+
+function copyOf(image: Sharp, side: number, quality: number): Promise<Buffer> {
+  return image.clone().resize(side, side, { fit: 'inside', withoutEnlargement: true }).jpeg({ quality }).toBuffer();
 }
 
 function unreadable(): HttpProblem {

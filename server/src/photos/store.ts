@@ -6,20 +6,23 @@ export interface NewPhoto {
   readonly photoId: string;
   readonly sha256: string;
   readonly picture: Buffer;
+  /** For print; null where the picture itself serves. */
+  readonly print: Buffer | null;
   readonly small: Buffer;
   readonly by: string;
   readonly at: Date;
 }
 
-export type PhotoSize = 'picture' | 'small';
+export type PhotoSize = 'picture' | 'print' | 'small';
+const COLUMN: Record<PhotoSize, string> = { picture: 'picture', print: 'coalesce(print, picture)', small: 'small' };
 
 /** Keeps a photograph. Gives false where one of that id is there already. */
 export async function savePhoto(db: Queryable, shopId: string, photo: NewPhoto): Promise<boolean> {
-  const { jobId, photoId, sha256, picture, small, by, at } = photo;
+  const { jobId, photoId, sha256, picture, print, small, by, at } = photo;
   const { rowCount } = await db.query(
-    `insert into photo (shop_id, job_id, photo_id, sha256, picture, small, put_by, put_at)
-     values ($1, $2, $3, decode($4, 'hex'), $5, $6, $7, $8) on conflict do nothing`,
-    [shopId, jobId, photoId, sha256, picture, small, by, at],
+    `insert into photo (shop_id, job_id, photo_id, sha256, picture, print, small, put_by, put_at)
+     values ($1, $2, $3, decode($4, 'hex'), $5, $6, $7, $8, $9) on conflict do nothing`,
+    [shopId, jobId, photoId, sha256, picture, print, small, by, at],
   );
   return rowCount === 1;
 }
@@ -40,7 +43,7 @@ export async function findPhoto(db: Queryable, shopId: string, jobId: string, ph
 /** The bytes of a photograph; null where there is none or it was erased. */
 export async function readPhoto(db: Queryable, shopId: string, jobId: string, photoId: string, size: PhotoSize): Promise<Buffer | null> {
   const { rows } = await db.query<{ bytes: Buffer | null }>(
-    `select ${size === 'small' ? 'small' : 'picture'} as bytes from photo where shop_id = $1 and job_id = $2 and photo_id = $3`,
+    `select ${COLUMN[size]} as bytes from photo where shop_id = $1 and job_id = $2 and photo_id = $3`,
     [shopId, jobId, photoId],
   );
   return rows[0]?.bytes ?? null;
@@ -55,12 +58,12 @@ export async function countPhotos(db: Queryable, shopId: string, jobId: string):
 }
 
 /** Takes the bytes away, or bars those that never came: the row says that there was one, so that it cannot be put again. */
-export async function erasePhoto(db: Queryable, shopId: string, photo: Omit<NewPhoto, 'picture' | 'small'>): Promise<void> {
+export async function erasePhoto(db: Queryable, shopId: string, photo: Omit<NewPhoto, 'picture' | 'print' | 'small'>): Promise<void> {
   const { jobId, photoId, sha256, by, at } = photo;
   await db.query(
     `insert into photo (shop_id, job_id, photo_id, sha256, picture, small, put_by, put_at)
      values ($1, $2, $3, decode($4, 'hex'), null, null, $5, $6)
-     on conflict (shop_id, job_id, photo_id) do update set picture = null, small = null`,
+     on conflict (shop_id, job_id, photo_id) do update set picture = null, print = null, small = null`,
     [shopId, jobId, photoId, sha256, by, at],
   );
 }

@@ -183,12 +183,13 @@ class JobSeeder {
     const { act, picture } = await drawPhoto(`${this.#job.id}-photo-1`, 'Bars before they came off', bars, false);
     const { photoId, sha256 } = act.body;
     await this.#keep(act);
-    const { small } = await readPicture(picture);
+    const { print, small } = await readPicture(picture);
     await savePhoto(this.#jobs.pool, this.#jobs.shopId, {
       jobId: this.#job.id,
       photoId,
       sha256,
       picture,
+      print,
       small,
       by: 'om',
       at: new Date(this.#at),

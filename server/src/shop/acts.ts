@@ -25,6 +25,7 @@ import { personRoom } from '../persons/acts.ts';
 import { policyRoom } from '../policy/acts.ts';
 import { profileRoom } from '../profiles/acts.ts';
 import { stockRoom } from '../stock/acts.ts';
+import { termsRoom } from '../terms/acts.ts';
 
 /** Every act of the shop has its case in one room: one without does not compile. */
 const DECIDE: ShopRoom<ShopActType>['decide'] = {
@@ -35,6 +36,7 @@ const DECIDE: ShopRoom<ShopActType>['decide'] = {
   ...personRoom.decide,
   ...instrumentRoom.decide,
   ...customerRoom.decide,
+  ...termsRoom.decide,
 };
 const PROJECT: ShopRoom<ShopActType>['project'] = {
   ...stockRoom.project,
@@ -44,6 +46,7 @@ const PROJECT: ShopRoom<ShopActType>['project'] = {
   ...personRoom.project,
   ...instrumentRoom.project,
   ...customerRoom.project,
+  ...termsRoom.project,
 };
 
 export interface ShopActs {

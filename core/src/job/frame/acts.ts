@@ -4,6 +4,7 @@ import { factSchema } from '../../pack/fact.ts';
 import { fact, permit, type EventHeader, type Trait } from '../chapters/chapter.ts';
 import { COOL_ACTS, COOL_TRAITS } from '../chapters/cool/acts.ts';
 import { FINDING_ACTS, FINDING_TRAITS } from '../chapters/finding/acts.ts';
+import { HAND_OVER_ACTS, HAND_OVER_TRAITS } from '../chapters/hand-over/acts.ts';
 import { INTAKE_ACTS, INTAKE_TRAITS } from '../chapters/intake/acts.ts';
 import { ISOLATE_ACTS, ISOLATE_TRAITS } from '../chapters/isolate/acts.ts';
 import { OPEN_ACTS, OPEN_TRAITS } from '../chapters/open/acts.ts';
@@ -48,6 +49,7 @@ export const actSchema = z.discriminatedUnion('type', [
   ...REBUILD_ACTS,
   ...COOL_ACTS,
   ...REFIT_ACTS,
+  ...HAND_OVER_ACTS,
 ]);
 /** What a person did, as asked to be kept. */
 export type Act = z.infer<typeof actSchema>;
@@ -69,6 +71,7 @@ export const ACT_TRAITS: Readonly<Record<ActType, Trait>> = {
   ...REBUILD_TRAITS,
   ...COOL_TRAITS,
   ...REFIT_TRAITS,
+  ...HAND_OVER_TRAITS,
 };
 export const ACT_TYPES = Object.keys(ACT_TRAITS) as ActType[];
 

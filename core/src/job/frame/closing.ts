@@ -1,5 +1,7 @@
 /** What still stands against closing a job as finished, by its kind. */
 import { KIND_RULES, type Need } from '../chapters/intake/kinds.ts';
+import { CAUSE_NAMES } from '../chapters/hand-over/acts.ts';
+import { findCauses } from '../chapters/hand-over/view.ts';
 import { findCooling } from '../chapters/cool/view.ts';
 import { findLedger } from '../chapters/strip/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
@@ -43,6 +45,24 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
     if (state.refit.touched === 0 || !isPlugIn || isPlugLatched === false || isTwelveVoltOff || isOnBench) return [];
     const { isAwake, wake } = refitOf(state, profile);
     return say(!isAwake, wake?.isGood === false ? 'The car did not wake well.' : 'The car was not woken after the last plug-in.');
+  },
+  // a car whose pack never came loose was not driven for it
+  scanned: (state, profile) => {
+    if (state.refit.touched === 0 || state.pack.isOnBench) return [];
+    const left = refitOf(state, profile).steps.find((s) => s.id === 'roadScan' && !s.isDone);
+    return say(left !== undefined, 'The car was not scanned after the road test.');
+  },
+  causesAnswered: ({ handOver, cool, finding }) => {
+    const named = findCauses(handOver);
+    // said at the cooling already: nobody is asked twice
+    const isHeatAnswered = cool.judged.at(-1)?.isAnswered === true;
+    const open = named.filter((c) => !c.isAnswered && !(c.cause === 'heat' && isHeatAnswered));
+    const owed = finding.findings.filter((f) => f.settled === null && (f.follow === 'renew' || f.follow === 'order'));
+    return [
+      ...say(named.length === 0 && !isHeatAnswered, 'No cause of the damage is named.'),
+      ...open.map((c) => `Not answered: ${CAUSE_NAMES[c.cause].toLowerCase()}.`),
+      ...say(owed.length > 0, `${owed.length} ${owed.length === 1 ? 'finding asks' : 'findings ask'} for a new part and ${owed.length === 1 ? 'is' : 'are'} not settled.`), // prettier-ignore
+    ];
   },
   sourceOff: ({ pack }) => say(pack.chargerVolt !== null, 'A source is stated on the pack.'),
   planChosen: ({ plan }) => say(plan.chosen === null, 'No plan is chosen.'),

@@ -42,7 +42,7 @@ export function isStageDone(
     case 'refit':
       return state.refit.touched + state.strip.moved.length > 0 && refitOf(state, profile).next === null;
     case 'handOver':
-      return false;
+      return state.intake.closed !== null;
   }
 }
 

@@ -9,6 +9,8 @@ import { cool } from '../chapters/cool/fold.ts';
 import { coolStateSchema } from '../chapters/cool/state.ts';
 import { findingStateSchema } from '../chapters/finding/state.ts';
 import { finding } from '../chapters/finding/fold.ts';
+import { handOver } from '../chapters/hand-over/fold.ts';
+import { handOverStateSchema } from '../chapters/hand-over/state.ts';
 import { intake } from '../chapters/intake/fold.ts';
 import { intakeSchema } from '../chapters/intake/state.ts';
 import { isolate } from '../chapters/isolate/fold.ts';
@@ -31,7 +33,7 @@ import { ACT_TYPES, type ActType } from './acts.ts';
 import { statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
-export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool, refit } as const;
+export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool, refit, handOver } as const;
 export type ChapterName = keyof typeof CHAPTERS;
 export const CHAPTER_NAMES = Object.keys(CHAPTERS) as ChapterName[];
 
@@ -79,6 +81,7 @@ export const jobStateSchema = z.strictObject({
   rebuild: rebuildStateSchema,
   cool: coolStateSchema,
   refit: refitStateSchema,
+  handOver: handOverStateSchema,
 });
 export type JobState = z.output<typeof jobStateSchema>;
 
@@ -108,6 +111,7 @@ export function startState(profile: Profile): JobState {
     rebuild: rebuild.start(profile),
     cool: cool.start(profile),
     refit: refit.start(profile),
+    handOver: handOver.start(profile),
   };
 }
 

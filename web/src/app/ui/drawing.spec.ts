@@ -1,7 +1,15 @@
-import { traceExposure, startState, type Profile, type TracePoint } from '@estuarine/core';
+import {
+  drawLine,
+  layOutPack,
+  nearestLink,
+  nearestPlace,
+  SLAB_HEIGHT,
+  startState,
+  traceExposure,
+  type Profile,
+  type TracePoint,
+} from '@estuarine/core';
 import { testProfile } from '../../test/profile.ts';
-import { drawLine } from './exposure-path.ts';
-import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layout.ts';
 
 const profile: Profile = testProfile();
 

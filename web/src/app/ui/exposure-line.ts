@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { LIVE_VOLT, STAGE_NAMES, type JobExposure, type Stage, type TracePoint } from '@estuarine/core';
+import { drawLine, LIVE_VOLT, STAGE_NAMES, type JobExposure, type Stage, type TracePoint } from '@estuarine/core';
 import { RouterLink } from '@angular/router';
 import { watchWidth } from './element-width.ts';
-import { drawLine } from './exposure-path.ts';
 
 export interface StageView {
   readonly stage: Stage;

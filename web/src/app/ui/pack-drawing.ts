@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
-import type { Profile, Verdict } from '@estuarine/core';
+import { layOutPack, MARK_PATHS, nearestLink, nearestPlace, SLAB_HEIGHT, type Profile, type Verdict } from '@estuarine/core';
 import { watchWidth } from './element-width.ts';
-import { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT } from './pack-layout.ts';
-import { MARK_COLOURS, MARK_PATHS } from './verdict-mark.ts';
+import { MARK_COLOURS } from './verdict-mark.ts';
 
 /** What the drawing says of one place. */
 export interface PlaceView {

@@ -125,7 +125,7 @@ describe('closing', () => {
       body: { stage: 'strip', partId: 'pack-bolt', count: 2, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' },
     });
     expect(unmet(job)).toContain('2 pieces are neither back nor accounted for.');
-    expect(say(job, CLOSE)).toMatch(/And 1 more\. The lead can break the job off/);
+    expect(say(job, CLOSE)).toMatch(/And 2 more\. The lead can break the job off/);
   });
 
   it('a whole repair asks that modules were rested and a plan chosen; a diagnosis, that something was found', () => {

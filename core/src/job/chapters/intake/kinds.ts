@@ -14,7 +14,18 @@ export const JOB_KIND_NAMES: Record<JobKind, string> = {
 };
 
 /** What a job must come to before it is closed as finished. */
-export const NEEDS = ['packBack', 'ledgerSquare', 'sourceOff', 'planChosen', 'tested', 'somethingFound', 'cooled', 'woken'] as const;
+export const NEEDS = [
+  'packBack',
+  'ledgerSquare',
+  'sourceOff',
+  'planChosen',
+  'tested',
+  'somethingFound',
+  'cooled',
+  'woken',
+  'scanned',
+  'causesAnswered',
+] as const;
 export type Need = (typeof NEEDS)[number];
 
 interface KindRule {
@@ -31,9 +42,13 @@ export const KIND_RULES: Record<JobKind, KindRule> = {
   wholeRepair: {
     stages: [...CAR, 'open', 'test', 'match', 'rebuild', 'cool', 'refit', 'handOver'],
     namesModules: true,
-    needs: ['tested', 'planChosen', ...CLOSED, 'cooled', 'woken'],
+    needs: ['tested', 'planChosen', ...CLOSED, 'cooled', 'woken', 'scanned', 'causesAnswered'],
   },
-  exchange: { stages: [...CAR, 'cool', 'refit', 'handOver'], namesModules: false, needs: [...CLOSED, 'cooled', 'woken'] },
+  exchange: {
+    stages: [...CAR, 'cool', 'refit', 'handOver'],
+    namesModules: false,
+    needs: [...CLOSED, 'cooled', 'woken', 'scanned', 'causesAnswered'],
+  },
   // the pack came without its car
   benchOnly: {
     stages: ['intake', 'open', 'test', 'match', 'rebuild', 'handOver'],

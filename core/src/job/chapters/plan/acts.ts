@@ -6,6 +6,13 @@ import { idSchema, place } from '../words.ts';
 export const SCHOOLS = ['matchedSet', 'spotRepair', 'spotRepairReordered', 'exchangePack'] as const;
 export type School = (typeof SCHOOLS)[number];
 
+export const SCHOOL_NAMES: Record<School, string> = {
+  matchedSet: 'Whole matched set',
+  spotRepair: 'Spot repair in place',
+  spotRepairReordered: 'Spot repair, re-ordered',
+  exchangePack: 'Exchange pack',
+};
+
 export const planSchema = z.strictObject({
   school: z.enum(SCHOOLS),
   /** Module ids in place order; empty for an exchange pack. */

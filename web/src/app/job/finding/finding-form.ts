@@ -10,10 +10,13 @@ import {
   type Profile,
   type Severity,
   type Stage,
+  FINDING_WORDS,
+  FOLLOW_WORDS,
+  sayPin,
+  SEVERITY_WORDS,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { TextField } from '../../ui/text-field.ts';
-import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from './finding-words.ts';
 
 /** What was seen, how bad it is, and what follows. Its place is a pin that was set before, or one of the list. */
 @Component({

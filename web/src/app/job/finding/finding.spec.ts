@@ -1,8 +1,7 @@
 import { TestBed } from '@angular/core/testing';
-import type { Act } from '@estuarine/core';
+import { sayPin, type Act } from '@estuarine/core';
 import { testProfile } from '../../../test/profile.ts';
 import { FindingForm } from './finding-form.ts';
-import { sayPin } from './finding-words.ts';
 
 const profile = testProfile();
 

@@ -1,11 +1,10 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, signal, viewChild } from '@angular/core';
-import type { ActBody, Photo, Pin, Stage } from '@estuarine/core';
+import { FINDING_WORDS, type ActBody, type Photo, type Pin, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { FindingForm } from './finding-form.ts';
-import { FINDING_WORDS } from './finding-words.ts';
 import { PhotoDesk } from './photo-desk.ts';
 import { injectPhotoTaking } from './photo-taking.ts';
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { type StockAnswer, stockAnswerSchema } from '@estuarine/contract';
-import { STACK_SCHOOLS, type School, type SchoolInput, type SchoolPlan, type StackSchool } from '@estuarine/core';
+import { STACK_SCHOOLS, type School, type SchoolInput, type SchoolPlan, type StackSchool, SCHOOL_NAMES } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
@@ -10,7 +10,7 @@ import { Session } from '../../session/session.ts';
 import { Notice } from '../../ui/notice.ts';
 import { StackDrawing } from './stack-drawing.ts';
 import { MatchRun } from './match-run.ts';
-import { SCHOOL_NAMES, splitShelf } from './shelf.ts';
+import { splitShelf } from './shelf.ts';
 
 /** The schools of repair side by side for this job; the chosen one reserves its modules. */
 @Component({

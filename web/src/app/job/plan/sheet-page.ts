@@ -1,13 +1,12 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { plusSide, sentencesAgainst, type ProofRecord } from '@estuarine/core';
+import { plusSide, sentencesAgainst, type ProofRecord, SCHOOL_NAMES } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { stockAnswerSchema, type StockAnswer } from '@estuarine/contract';
 import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { Notice } from '../../ui/notice.ts';
-import { SCHOOL_NAMES } from './shelf.ts';
 
 /** The stack on one A4 page, readable in black and white: order, polarity, and what came from where. */
 @Component({

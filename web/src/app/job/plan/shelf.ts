@@ -1,13 +1,6 @@
 /** Which modules of the stock this job may have, and why the others stay out. */
 import type { StockRow } from '@estuarine/contract';
-import { findHindrance, HINDRANCES, type Hindrance, type PoolModule, type Profile, type School } from '@estuarine/core';
-
-export const SCHOOL_NAMES: Record<School, string> = {
-  matchedSet: 'Whole matched set',
-  spotRepair: 'Spot repair in place',
-  spotRepairReordered: 'Spot repair, re-ordered',
-  exchangePack: 'Exchange pack',
-};
+import { findHindrance, HINDRANCES, type Hindrance, type PoolModule, type Profile } from '@estuarine/core';
 
 export interface Shelf {
   readonly free: readonly PoolModule[];

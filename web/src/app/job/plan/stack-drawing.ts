@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { blockPlaces, type ModuleRecord, type Profile } from '@estuarine/core';
+import { blockPlaces, MARK_PATHS, type ModuleRecord, type Profile } from '@estuarine/core';
 import { watchWidth } from '../../ui/element-width.ts';
-import { MARK_COLOURS, MARK_PATHS } from '../../ui/verdict-mark.ts';
+import { MARK_COLOURS } from '../../ui/verdict-mark.ts';
 
 export interface DrawnPlan {
   readonly moduleIds: readonly string[];

@@ -1,5 +1,6 @@
 /** Findings in words. */
-import type { FindingKind, FollowUp, Pin, Profile, Severity } from '@estuarine/core';
+import type { Profile } from '../../../pack/profile.ts';
+import type { FindingKind, FollowUp, Pin, Severity } from './acts.ts';
 
 export const FINDING_WORDS: Record<FindingKind, string> = {
   corrosion: 'corrosion',

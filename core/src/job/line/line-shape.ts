@@ -1,5 +1,7 @@
 /** The exposure line as shapes: stages side by side, acts evenly spaced within each, height by voltage. */
-import { LIVE_VOLT, STAGES, type Stage, type TracePoint } from '@estuarine/core';
+import { STAGES, type Stage } from '../../pack/stage.ts';
+import type { TracePoint } from './trace.ts';
+import { LIVE_VOLT } from './volts.ts';
 
 export interface LineInput {
   readonly start: { readonly reachableVolt: number; readonly behindVolt: number };

@@ -1,5 +1,5 @@
 /** Where each module and each link of a pack lies on the drawing, from the profile and the width at hand. */
-import { plusSide, type Profile } from '@estuarine/core';
+import { plusSide, type Profile } from '../pack/profile.ts';
 
 export const SLAB_HEIGHT = 156;
 const ROW_GAP = 44;
