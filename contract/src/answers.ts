@@ -14,6 +14,7 @@ import {
   policySchema,
   profileSchema,
   ROLES,
+  SCHOOLS,
   STAGES,
   stockModuleSchema,
   termsSchema,
@@ -139,6 +140,53 @@ export const scanAnswerSchema = watchAnswerSchema.extend({
 });
 export type ScanAnswer = Readonly<z.infer<typeof scanAnswerSchema>>;
 
+const coreOwedSchema = z.object({
+  supplier: text,
+  what: z.enum(['pack', 'modules']),
+  count: z.int(),
+  deposit: z.number(),
+  outstanding: z.number(),
+  shipBy: text,
+  isShipped: z.boolean(),
+  isDisputed: z.boolean(),
+  isSettled: z.boolean(),
+});
+
+/** What the jobs of the shop add up to. */
+export const figuresAnswerSchema = z.object({
+  currency: text,
+  figures: z.object({
+    comebacks: z
+      .array(
+        z.object({
+          school: text,
+          schoolName: text,
+          profileName: text,
+          closed: z.int(),
+          comebacks: z.int(),
+          share: z.number(),
+          jobs: z.array(z.int()).readonly(),
+        }),
+      )
+      .readonly(),
+    minutes: z
+      .array(
+        z.object({
+          stage: z.enum(STAGES),
+          profileName: text,
+          quotedMinute: z.number().nullable(),
+          medianMinute: z.number(),
+          jobs: z.int(),
+        }),
+      )
+      .readonly(),
+    money: z.array(coreOwedSchema.extend({ jobId: text, number: z.int(), isLate: z.boolean() })).readonly(),
+    outstanding: z.number(),
+    months: z.array(z.object({ month: text, in: z.int(), out: z.int(), closed: z.int() })).readonly(),
+  }),
+});
+export type FiguresAnswer = z.infer<typeof figuresAnswerSchema>;
+
 export const termsListAnswerSchema = z.object({ terms: z.array(termsSchema) });
 export type TermsListAnswer = z.infer<typeof termsListAnswerSchema>;
 export const termsAnswerSchema = z.object({ terms: termsSchema });
@@ -243,6 +291,12 @@ export const memoriesAnswerSchema = z.object({
       broken: z.array(z.object({ partId: text, name: text, place: text, count: z.int() })),
       found: z.array(foundPart),
       air: z.object({ at: instant, foundShare: z.number(), wasCleaned: z.boolean() }).nullable(),
+      school: z.enum(SCHOOLS).nullable(),
+      closedAt: instant.nullable(),
+      modules: z.object({ in: z.int(), out: z.int() }),
+      warranty: z.object({ until: text, kilometre: z.int().nullable() }).nullable(),
+      core: coreOwedSchema.nullable(),
+      explained: text.nullable(),
       /** Of the vehicle of the job that asks, by its plate. */
       isSameVehicle: z.boolean(),
     }),

@@ -243,6 +243,8 @@ export { findLookAt, lookAfter, monthsSinceClean, proposeLook, type EarlierLook 
 export { REFIT_CHECKS, SPARKS, type RefitCheck, type Spark } from './job/chapters/refit/acts.ts';
 export { type Refit, type RefitRoom, type RefitStep, type TightenGroup } from './job/chapters/refit/view.ts';
 export { viewScan, type KeptScan, type ScanView } from './job/line/scan-view.ts';
+export { findHandOver, type HandOver, type HandOverStep } from './job/frame/handing-over.ts';
+export { explainComeback, type ComebackCause } from './job/line/comeback.ts';
 export { refitOf } from './job/frame/refitting.ts';
 export { AUXILIARY_KINDS, judgeAuxiliary, type AuxiliaryVerdict } from './cell/twelve-volt.ts';
 export { WAKE_SIGN_NAMES, WAKE_SIGNS, type Wake, type WakeSign } from './pack/wake.ts';
@@ -357,11 +359,13 @@ export { orderCuts, type CutOrder, type CutStep } from './job/line/opening.ts';
 export { traceExposure, type TracePoint } from './job/line/trace.ts';
 export { JobViewer, viewJob, type JobView } from './job/line/view-job.ts';
 export { findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
+export { findFigures, type FigureJob, type QuotedProfile, type ShopFigures } from './shop/figures.ts';
 export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
 export {
   competenceSchema,
   DEFAULT_POLICY,
   instrumentSchema,
+  moneyPolicySchema,
   MAXIMUM_IMPORT_ROWS,
   personIdSchema,
   policySchema,

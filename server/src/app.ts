@@ -9,7 +9,8 @@ import Fastify, { type FastifyInstance, type FastifyServerOptions, type RouteOpt
 import { jsonSchemaTransform, jsonSchemaTransformObject, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { gearRoutes } from './gear/routes.ts';
-import { listLooks } from './jobs/store.ts';
+import { figureRoutes } from './figures/routes.ts';
+import { listLooks, listWaits } from './jobs/store.ts';
 import { guardRequests, readJson } from './guard.ts';
 import { Bench } from './instruments/bench.ts';
 import { instrumentRoutes } from './instruments/routes.ts';
@@ -145,7 +146,14 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   await app.register(profileRoutes, { pool, shopId, references });
   await app.register(policyRoutes, { pool, shopId, references });
   await app.register(stockRoutes, { pool, shopId });
-  await app.register(gearRoutes, { pool, shopId, clock, secret: options.secret, findLooks: () => listLooks(pool, shopId) });
+  await app.register(gearRoutes, {
+    pool,
+    shopId,
+    clock,
+    secret: options.secret,
+    findLooks: () => listLooks(pool, shopId),
+    findWaits: () => listWaits(pool, shopId),
+  });
   await app.register(streamRoutes, { pool, shopId, tail, clock, isStillIn: (request) => sessions.isOpen(request.who?.sessionId ?? '') });
   const bench = new Bench({ pool, shopId });
   await practice?.start(bench);
@@ -153,12 +161,15 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   await app.register(instrumentRoutes, { bench });
   await app.register(carRoutes, { bench, findJob });
   const keys = new SealKeys({ pool, shopId, secret: options.secret, clock });
+  // made at the first start, so that its fingerprint can be published before anything is sealed
+  app.addHook('onReady', () => keys.ensure());
   const printer = new Printer();
   app.addHook('onClose', () => printer.close());
   const sources = { pool, shopId, states, references, isDemo, fingerprint: () => keys.fingerprint() };
   await app.register(reportRoutes, { reports: new Reports({ ...sources, printer, clock }) });
   await app.register(recordRoutes, { sources, printer, keys, clock, webRoot: options.webRoot });
   await app.register(sealRoutes, { keys });
+  await app.register(figureRoutes, { pool, shopId, clock, states });
   await app.register(termsRoutes, { pool, shopId });
   await app.register(reckonRoutes, { calculators });
   await serveShell(app, options.webRoot);

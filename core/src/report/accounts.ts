@@ -87,7 +87,10 @@ export function writeCoreDesk({ state }: ReportInput, { money, when }: Words): R
       kind: 'facts',
       rows: [
         { name: 'Supplier', value: desk.supplier },
-        { name: 'What', value: desk.what === 'pack' ? `${desk.count} whole` : `${desk.count} loose modules` },
+        {
+          name: 'What',
+          value: desk.what === 'pack' ? `${desk.count} whole` : `${desk.count} loose ${desk.count === 1 ? 'module' : 'modules'}`,
+        },
         { name: 'Deposit', value: money(desk.deposit) },
         { name: 'Ship by', value: desk.shipBy },
         { name: 'Looked at', value: desk.checks.map((c) => `${CORE_CHECK_NAMES[c.check]}: ${c.isGood === null ? 'not looked at' : c.isGood ? 'yes' : 'no'}`).join('. ') }, // prettier-ignore

@@ -144,7 +144,7 @@ export function writeScans({ state }: ReportInput, { when }: Words): ReportBlock
             rows: scanned.map((s) => [
               when(s.at),
               MOMENTS[s.moment],
-              `${s.reader}${s.isSimulated ? ' (simulated)' : ''}`,
+              `${s.reader}${s.isSimulated && !s.reader.includes('simulated') ? ' (simulated)' : ''}`,
               s.codes.map((c) => c.code).join(' ') || 'none',
             ]),
           } as const,

@@ -2,6 +2,7 @@
 import { drawPack, type PlaceShown } from '../drawing/pack-picture.ts';
 import { drawPairs } from '../drawing/pair-chart.ts';
 import { recordModules, type ModuleRecord } from '../job/chapters/sweep/view.ts';
+import { idsAsFound } from '../job/frame/as-found.ts';
 import { moduleIdsOf, type JobState } from '../job/frame/state.ts';
 import { figure, initials, type Words, type ReportBlock, type ReportInput } from './blocks.ts';
 
@@ -16,17 +17,6 @@ export function recordAsFound({ state, profile, policy }: ReportInput): ModuleRe
     pack: { ...state.pack, places },
   };
   return recordModules(asFound, profile, policy.limits);
-}
-
-/** What sat at each place when the job was opened; null where nobody named it. */
-function idsAsFound({ open, sweep }: JobState): (string | null)[] {
-  return sweep.keys.map((keys, i) => {
-    const first = keys.find((key) => !key.startsWith('?'));
-    if (first === undefined) return null;
-    // the history begins behind the opening: who came once more often than it tells was there from the first
-    const came = open.history.filter((h) => h.place === i + 1 && h.moduleId === first).length;
-    return keys.filter((key) => key === first).length > came ? first : null;
-  });
 }
 
 export function countModules({ state }: ReportInput): { staying: number; fromShelf: number; out: number } {

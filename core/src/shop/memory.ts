@@ -1,4 +1,9 @@
 /** What a shop remembers of earlier jobs on a profile: real minutes a stage against the quote, what broke, what was hidden. */
+import { addMonths } from '../quantity/calendar.ts';
+import { findCoreDesk } from '../job/chapters/hand-over/view.ts';
+import type { School } from '../job/chapters/plan/acts.ts';
+import { idsAsFound } from '../job/frame/as-found.ts';
+import { moduleIdsOf } from '../job/frame/state.ts';
 import { findCooling } from '../job/chapters/cool/view.ts';
 import { median } from '../stats/robust.ts';
 import type { JobState } from '../job/frame/state.ts';
@@ -20,6 +25,32 @@ export interface JobMemory {
   readonly found: readonly FoundPart[];
   /** Of the air path, where all of it was looked at. */
   readonly air: { readonly at: string; readonly foundShare: number; readonly wasCleaned: boolean } | null;
+  /** How it was repaired; null where no plan was chosen. */
+  readonly school: School | null;
+  /** ISO 8601; null while it is open. */
+  readonly closedAt: string | null;
+  /** Modules that came from the shelf into the pack, and that came out of it. */
+  readonly modules: { readonly in: number; readonly out: number };
+  /** Promised at the end, of pack and vehicle: its last day; null where nothing was. */
+  readonly warranty: { readonly until: string; readonly kilometre: number | null } | null;
+  /** What goes back to a supplier; null where nothing does. */
+  readonly core: CoreOwed | null;
+  /** What a person said that it came back for; null where nobody did. */
+  readonly explained: string | null;
+}
+
+/** The old pack or modules on their way back, and what of the deposit is still out. */
+export interface CoreOwed {
+  readonly supplier: string;
+  readonly what: 'pack' | 'modules';
+  readonly count: number;
+  readonly deposit: number;
+  readonly outstanding: number;
+  /** Calendar date. */
+  readonly shipBy: string;
+  readonly isShipped: boolean;
+  readonly isDisputed: boolean;
+  readonly isSettled: boolean;
 }
 
 /** A part that a job found and the profile does not know. */
@@ -60,6 +91,33 @@ export function rememberJob(state: JobState, profile: Profile): JobMemory {
         isProposed,
       })),
     air: rememberAir(state, profile),
+    ...{ school: state.plan.chosen?.school ?? null, closedAt: state.intake.closed?.at ?? null },
+    modules: countMoved(state),
+    warranty: rememberWarranty(state),
+    core: rememberCore(state),
+    explained: state.handOver.explained.at(-1)?.what ?? null,
+  };
+}
+
+function countMoved(state: JobState): JobMemory['modules'] {
+  const now = moduleIdsOf(state).filter((id) => id !== '');
+  const cameWith = new Set(idsAsFound(state).filter((id) => id !== null));
+  return { in: now.filter((id) => !cameWith.has(id)).length, out: [...cameWith].filter((id) => !now.includes(id)).length };
+}
+
+function rememberWarranty({ handOver, intake }: JobState): JobMemory['warranty'] {
+  const given = handOver.given.at(-1);
+  if (!given || given.months === 0) return null;
+  return { until: addMonths((intake.closed?.at ?? given.at).slice(0, 10), given.months), kilometre: given.kilometre };
+}
+
+function rememberCore({ handOver }: JobState): CoreOwed | null {
+  const desk = findCoreDesk(handOver);
+  if (!desk) return null;
+  const { supplier, what, count, deposit, outstanding, shipBy, shipped, settled, next } = desk;
+  return {
+    ...{ supplier, what, count, deposit, outstanding, shipBy },
+    ...{ isShipped: shipped !== null, isDisputed: settled?.outcome === 'disputed', isSettled: next === null },
   };
 }
 

@@ -86,7 +86,7 @@ export function sayCondition(condition: Condition): string {
     case 'scanKept':
       return 'A scan after the road test, kept';
     case 'photographs':
-      return `${condition.least} photographs or more`;
+      return `${condition.least} ${condition.least === 1 ? 'photograph' : 'photographs'} or more`;
     case 'finishedWithin':
       return `Finished within ${condition.days} days`;
   }

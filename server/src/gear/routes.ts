@@ -19,6 +19,17 @@ export interface DueLook {
   readonly stripAt: string | null;
 }
 
+/** What waits for an hour or a day on a job; null where it waits for nothing of it. */
+export interface DueWait {
+  readonly jobId: string;
+  readonly number: number;
+  readonly profileName: string;
+  readonly capacitorsAt: string | null;
+  readonly restedAt: string | null;
+  readonly shipBy: string | null;
+  readonly supplier: string;
+}
+
 export interface GearRoutes {
   readonly pool: pg.Pool;
   readonly shopId: string;
@@ -26,9 +37,10 @@ export interface GearRoutes {
   readonly clock: () => Date;
   /** Air paths that are to be looked at again. */
   readonly findLooks: () => Promise<readonly DueLook[]>;
+  readonly findWaits: () => Promise<readonly DueWait[]>;
 }
 
-export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock, findLooks }, done) => {
+export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, shopId, secret, clock, findLooks, findWaits }, done) => {
   // calendars cannot sign in: the address of the feed carries a key that only this shop can make
   const key = createHmac('sha256', secret).update(`gear feed of ${shopId}`).digest('base64url');
 
@@ -47,7 +59,7 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
     const given = Buffer.from(request.params.file);
     const wanted = Buffer.from(`${key}.ics`);
     if (given.length !== wanted.length || !timingSafeEqual(given, wanted)) throw new HttpProblem(404, 'notFound', 'There is no such feed.');
-    const [rows, looks, now] = await Promise.all([listGear(pool, shopId), findLooks(), today()]);
+    const [rows, looks, waits, now] = await Promise.all([listGear(pool, shopId), findLooks(), findWaits(), today()]);
     const calendar = ical({ name: 'Estuarine: what is due', method: ICalCalendarMethod.PUBLISH, prodId: '//Estuarine//Gear//EN' });
     for (const { gear, retired } of rows) {
       if (retired !== null) continue;
@@ -74,6 +86,19 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
           },
           summary: `Job ${number}, ${profileName}: ${what}`,
           description: 'As the job set it when its cooling was answered.',
+        });
+    }
+    for (const { jobId, number, profileName, capacitorsAt, restedAt, shipBy, supplier } of waits) {
+      const job = `Job ${number}, ${profileName}`;
+      const at = (id: string, start: string, what: string): void =>
+        void calendar.createEvent({ id: `${id}-${jobId}@estuarine`, start: new Date(start), stamp: clock(), summary: `${job}: ${what}` });
+      if (capacitorsAt !== null) at('capacitors', capacitorsAt, 'the wait for the capacitors is over');
+      if (restedAt !== null) at('rest', restedAt, 'the rest can be judged');
+      if (shipBy !== null)
+        calendar.createEvent({
+          ...{ id: `core-${jobId}@estuarine`, start: shipBy, allDay: true, stamp: clock() },
+          summary: `${job}: old ones back to ${supplier}`,
+          description: 'As agreed at the core desk.',
         });
     }
     return reply.header('cache-control', 'private, no-cache').type('text/calendar; charset=utf-8').send(calendar.toString());

@@ -3,7 +3,7 @@ import { countingReading, knownParts, recordModules, SWEEP_QUANTITIES, type JobS
 import Papa from 'papaparse';
 
 /** A text cell that begins with = + - @ gets an apostrophe; numbers stay numbers. */
-function toCsv(fields: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
+export function toCsv(fields: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
   const defuse = (cell: string | number | null): string | number | null =>
     typeof cell === 'string' && /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell;
   return Papa.unparse({ fields: [...fields], data: rows.map((r) => r.map(defuse)) }, { newline: '\r\n' });

@@ -1,7 +1,8 @@
 /** SQL of the yard: one row a job, as it stands. */
 import type { JobSummary } from '@estuarine/contract';
-import type { JobMemory } from '@estuarine/core';
+import type { FigureJob, JobMemory } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
+import type { DueLook, DueWait } from '../gear/routes.ts';
 import type { YardRow } from '../log/store.ts';
 
 /** What the row of a job is computed from its log; the names lie in rows of their own that can be erased. */
@@ -57,6 +58,33 @@ export async function saveYardRow(db: Queryable, shopId: string, jobId: string, 
   });
 }
 
+/** Every job as the figures of the shop need it. */
+export async function listFigureJobs(db: Queryable, shopId: string): Promise<FigureJob[]> {
+  const { rows } = await db.query<FigureJob>(
+    `select job_id as "jobId", number, body->>'kind' as kind, body->>'profileId' as "profileId", body->>'profileName' as "profileName",
+            body->>'comebackOfId' as "comebackOfId", memory
+     from job_summary where shop_id = $1 order by number`,
+    [shopId],
+  );
+  return rows;
+}
+
+/** What waits for a day or an hour on open jobs and at the core desk; no name of a vehicle or a person among it. */
+export async function listWaits(db: Queryable, shopId: string): Promise<DueWait[]> {
+  const { rows } = await db.query<DueWait>(
+    `select job_id as "jobId", number, body->>'profileName' as "profileName", body->>'waitEndsAt' as "capacitorsAt",
+            body->'rest'->>'judgedFrom' as "restedAt",
+            case when (memory->'core'->>'isShipped')::boolean is false and (memory->'core'->>'isSettled')::boolean is false
+                 then memory->'core'->>'shipBy' end as "shipBy",
+            coalesce(memory->'core'->>'supplier', '') as supplier
+     from job_summary
+     where shop_id = $1 and (body->>'waitEndsAt' is not null or body->'rest'->>'judgedFrom' is not null or memory->'core'->>'shipBy' is not null)
+     order by number`,
+    [shopId],
+  );
+  return rows;
+}
+
 /** The air paths that are to be looked at again, and the packs to be opened, by job; no name of a vehicle or a person among it. */
 export async function listLooks(db: Queryable, shopId: string): Promise<DueLook[]> {
   const { rows } = await db.query<DueLook>(
@@ -65,14 +93,6 @@ export async function listLooks(db: Queryable, shopId: string): Promise<DueLook[
     [shopId],
   );
   return rows;
-}
-
-export interface DueLook {
-  readonly jobId: string;
-  readonly number: number;
-  readonly profileName: string;
-  readonly lookAt: string;
-  readonly stripAt: string | null;
 }
 
 /** What the jobs on a profile left to remember, the latest first; of the vehicle of `jobId` those with its plate. */

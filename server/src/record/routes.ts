@@ -13,6 +13,7 @@ import type { Printer } from '../report/printer.ts';
 import type { SealKeys } from '../seal/keys.ts';
 import { listRecords, readRecord, saveRecord } from '../seal/records.ts';
 import { sealRecord } from './archive.ts';
+import { exportShop } from './shop-out.ts';
 
 export interface RecordRoutes {
   readonly sources: Sources;
@@ -97,6 +98,14 @@ export const recordRoutes: FastifyPluginCallbackZod<RecordRoutes> = (app, { sour
       .type('application/zip')
       .send(bytes);
   });
+
+  app.get('/api/shop/archive.zip', { compress: false, config: { role: 'lead' }, schema: { tags } }, (_request, reply) =>
+    reply
+      .header('content-disposition', 'attachment; filename="shop.zip"')
+      .header('cache-control', 'private, no-store')
+      .type('application/zip')
+      .send(exportShop(pool, shopId, clock())),
+  );
 
   // published apart from any record, with the keys that the shop stands for
   app.get('/api/seal/check.html', { config: { open: 'all' }, schema: { hide: true } }, async (_request, reply) => {

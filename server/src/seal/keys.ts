@@ -67,6 +67,11 @@ export class SealKeys {
     return this.#open(made);
   }
 
+  /** Makes the first key where the shop has none. */
+  async ensure(): Promise<void> {
+    if ((await this.#standing(this.#options.pool)) === null) await this.#make(this.#options.pool);
+  }
+
   /** Whether a record can be sealed here; a shop without a key makes one when it seals. */
   async canSign(): Promise<boolean> {
     const standing = await this.#standing(this.#options.pool);

@@ -14,7 +14,21 @@ export interface DemoJob {
   readonly profileId: string;
   readonly faults: Readonly<Record<number, Fault['kind']>>;
   readonly reaches:
-    'fresh' | 'draining' | 'stripping' | 'halfTested' | 'tested' | 'matched' | 'stacking' | 'tightening' | 'fouled' | 'waking' | 'driven';
+    | 'fresh'
+    | 'draining'
+    | 'stripping'
+    | 'halfTested'
+    | 'tested'
+    | 'matched'
+    | 'stacking'
+    | 'tightening'
+    | 'fouled'
+    | 'waking'
+    | 'driven'
+    | 'closed'
+    | 'returned';
+  /** The earlier job that it comes back from. */
+  readonly comebackOf?: string;
   /** Its middle ran hot for years: capacity is lost with the heat of each place. */
   readonly isCooked?: boolean;
 }
@@ -182,5 +196,36 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     hoursAgo: 7,
     faults: {},
     reaches: 'driven',
+  },
+  {
+    id: 'demo-oystercatcher',
+    profileId: 'dunlin-28',
+    number: 14,
+    vehicle: {
+      name: 'Dunlin causeway bus',
+      plate: 'TI 211',
+      odometerKilometre: 204_600,
+      note: 'Hot on the hill, then no power; two dogs travel in the back.',
+    },
+    customer: { name: 'Lise Marram', contact: 'at the ferry kiosk' },
+    hoursAgo: 92,
+    faults: { 13: 'tired' },
+    reaches: 'closed',
+    isCooked: true,
+  },
+  {
+    id: 'demo-sandpiper',
+    profileId: 'dunlin-28',
+    number: 15,
+    vehicle: {
+      name: 'Dunlin causeway bus',
+      plate: 'TI 211',
+      odometerKilometre: 204_990,
+      note: 'Back after three days: the light is on again.',
+    },
+    hoursAgo: 2,
+    faults: {},
+    reaches: 'returned',
+    comebackOf: 'demo-oystercatcher',
   },
 ];

@@ -42,6 +42,8 @@ import { seedPeopleAndGear } from './people-and-gear.ts';
 import { ensureShop, readShippedProfile } from './shop.ts';
 import { putBack, scanOf, tightenAll } from './returning.ts';
 import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
+import { seedTerms } from './terms.ts';
+import { buildUp, cleanAir, finish, putAllBack, type Walked } from './whole-way.ts';
 
 const SEED = 20_261;
 const SHELF = 400;
@@ -63,6 +65,7 @@ export async function seedDemo(pool: pg.Pool, shopId: string, now: Date): Promis
   if (!(await hasAnyCredential(pool, shopId))) await seedPeopleAndGear(pool, shopId, first, now);
   const generator = createGenerator(SEED);
   if (!(await hasCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
+  await seedTerms(pool, shopId, first);
   for (const job of missing) {
     const seeder = new JobSeeder(pool, shopId, job, generator, now);
     await seeder.run().finally(() => seeder.close());
@@ -123,6 +126,11 @@ class JobSeeder {
     const prove = createProver({ pool, shopId, findJob: (jobId) => states.look(pool, jobId), calculators });
     this.#jobs = { pool, shopId, references, states, clock: () => new Date(this.#at), prove };
     this.#calculators = calculators;
+    this.#walked = {
+      ...{ profile: readShippedProfile(job.profileId), look: () => this.#look() },
+      keepAll: (acts, minutes) => this.#keepAll(acts, minutes),
+      tighten: (part, pass) => this.#tighten(part, pass),
+    };
     this.#job = job;
     this.#generator = generator;
     this.#at = wellBeforeMidnight(now.getTime() - job.hoursAgo * HOUR);
@@ -141,14 +149,19 @@ class JobSeeder {
     const versions = { profileId: this.#profile.id, profileVersion: this.#profile.version, policyVersion: 1 };
     // the server fills the hashes in
     const rows = { vehicle: { id: `${id}-vehicle`, hash: NO_HASH }, customer: customer && { id: `${id}-customer`, hash: NO_HASH } };
-    await this.#keep({ type: 'job.opened', body: { number, kind, ...versions, ...rows, comebackOf: null, moduleIds } }, 'om', {
-      vehicle,
-      customer,
-    });
+    await this.#keep(
+      { type: 'job.opened', body: { number, kind, ...versions, ...rows, comebackOf: this.#job.comebackOf ?? null, moduleIds } },
+      'om',
+      {
+        vehicle,
+        customer,
+      },
+    );
     if (reaches === 'fresh') return;
     if (reaches === 'draining') return this.#drain();
     if (reaches === 'stripping') return this.#beginStrip();
     if (reaches === 'waking' || reaches === 'driven') return this.#exchange(reaches);
+    if (reaches === 'returned') return this.#comeBack();
     await this.#openPack();
     const all = this.#modules;
     const open = await this.#sweep('openCircuit', 'openCircuitVolt', all, (m) => readVolt(m, this.#generator));
@@ -163,7 +176,9 @@ class JobSeeder {
     if (reaches === 'tested') return;
     await this.#sweep('capacity', 'capacityAh', all, (m) => round(m.capacityAh, 2));
     if (reaches === 'fouled') return this.#lookAtAir();
+    if (reaches === 'closed') await cleanAir(this.#walked, [0.1, 0.05, 0.8, 0.1, 0]);
     await this.#choosePlan();
+    if (reaches === 'closed') return this.#handOver();
     if (reaches === 'stacking' || reaches === 'tightening') await this.#rebuild(reaches);
   }
 
@@ -369,6 +384,33 @@ class JobSeeder {
       note: 'Causeway and back.',
     };
     await this.#keepAll([{ type: 'road.driven', body: drive }, scanOf(profile, 'afterRoadTest', null, [])], 12);
+  }
+
+  readonly #walked: Walked;
+
+  /** The whole way: up, back, driven, and closed; the deposit of the old module is still out. */
+  async #handOver(): Promise<void> {
+    await buildUp(this.#walked);
+    await putAllBack(this.#walked, this.#profile.scan?.codes[4]?.code ?? 'P0A80');
+    await finish(this.#walked, new Date(this.#at + 9 * 24 * HOUR).toISOString().slice(0, 10));
+    const closed: Act = { type: 'job.closed', body: { outcome: 'finished', note: 'Fetched by the owner.' } };
+    await this.#keepAll([{ type: 'terms.chosen', body: { terms: { id: 'marsh-cells', version: 1 } } }, closed], 1);
+  }
+
+  /** Back again: scanned as it came, one block low, and the grille shut anew. */
+  async #comeBack(): Promise<void> {
+    const [block, lackVolt] = [7, 0.9];
+    const own = this.#profile.scan?.codes.find((c) => c.block === block)?.code ?? 'P0A80';
+    await this.#keepAll(
+      [
+        scanOf(this.#profile, 'asFound', { block, lackVolt }, [
+          { code: own, status: 'stored' },
+          { code: 'P0A80', status: 'stored' },
+        ]),
+        { type: 'air.found', body: { part: 0, when: 'asFound', blockedShare: 0.3, note: 'A blanket lay over the grille.' } },
+      ],
+      4,
+    );
   }
 
   async #look(): Promise<JobState> {

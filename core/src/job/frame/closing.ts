@@ -4,7 +4,7 @@ import { CAUSE_NAMES } from '../chapters/hand-over/acts.ts';
 import { findCauses } from '../chapters/hand-over/view.ts';
 import { findCooling } from '../chapters/cool/view.ts';
 import { findLedger } from '../chapters/strip/view.ts';
-import { isEveryModuleRested } from '../chapters/sweep/view.ts';
+import { wasEveryPlaceRested } from '../chapters/sweep/view.ts';
 import { listOpenLinks } from '../../pack/join.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { refitOf } from './refitting.ts';
@@ -14,6 +14,16 @@ import type { JobState } from './state.ts';
 export function findUnmet(state: JobState, profile: Profile): string[] {
   const { opened } = state.intake;
   return opened ? KIND_RULES[opened.kind].needs.flatMap((need) => NEED_CHECKS[need](state, profile)) : [];
+}
+
+/** Whether a job of this kind comes to that before it is closed. */
+export function isNeeded({ intake }: JobState, need: Need): boolean {
+  return intake.opened !== null && KIND_RULES[intake.opened.kind].needs.includes(need);
+}
+
+/** What stands against one need alone, whatever the kind. */
+export function unmetOf(need: Need, state: JobState, profile: Profile): string[] {
+  return NEED_CHECKS[need](state, profile);
 }
 
 const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]> = {
@@ -66,7 +76,7 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
   },
   sourceOff: ({ pack }) => say(pack.chargerVolt !== null, 'A source is stated on the pack.'),
   planChosen: ({ plan }) => say(plan.chosen === null, 'No plan is chosen.'),
-  tested: (state) => say(!isEveryModuleRested(state), 'Not every module was read before and after a rest.'),
+  tested: (state) => say(!wasEveryPlaceRested(state), 'Not every module was read before and after a rest.'),
   somethingFound: ({ finding, isolate, sweep }) =>
     say(finding.findings.length + isolate.insulation.length + sweep.sweeps.length === 0, 'Nothing was found or measured yet.'),
 };

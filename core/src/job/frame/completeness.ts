@@ -19,7 +19,7 @@ export function isStageDone(
   state: JobState,
   profile: Profile,
   now = Infinity,
-  rebuild: () => Rebuild = () => findRebuild({ ...state, volts: restingVolts(state) }, profile),
+  rebuild: () => Rebuild = () => rebuildOf(state, profile),
 ): boolean {
   switch (stage) {
     case 'intake':
@@ -36,7 +36,11 @@ export function isStageDone(
     case 'match':
       return state.plan.chosen !== null;
     case 'rebuild':
-      return isRebuilt(state, rebuild);
+      // shut and back in its car it is not measured again in halves
+      return isRebuilt(
+        state,
+        state.refit.lifted > 0 ? () => rebuildOf({ ...state, pack: { ...state.pack, isPlugIn: false } }, profile) : rebuild,
+      );
     case 'cool':
       return findCooling(state, profile).next === null;
     case 'refit':
@@ -44,6 +48,10 @@ export function isStageDone(
     case 'handOver':
       return state.intake.closed !== null;
   }
+}
+
+function rebuildOf(state: JobState, profile: Profile): Rebuild {
+  return findRebuild({ ...state, volts: restingVolts(state) }, profile);
 }
 
 /** Whether the pack is on its way back together: then other modules lie in it than were read, and bars are on that were off. */

@@ -8,6 +8,7 @@ import type { Profile } from '../../pack/profile.ts';
 import { STAGES } from '../../pack/stage.ts';
 import type { Isolation } from '../chapters/isolate/view.ts';
 import { findLedger, listPlaces } from '../chapters/strip/view.ts';
+import { findHandOver } from '../frame/handing-over.ts';
 import { refitOf } from '../frame/refitting.ts';
 import { stagesOf } from '../frame/stages.ts';
 import { restingVolts, type JobState } from '../frame/state.ts';
@@ -45,7 +46,12 @@ export function findNextStep(
   if (steady)
     return { text: `hands off: steady at ${steady.volt.toFixed(0)} V at the ${steady.point}`, stepId: nextId, at: null, isAlarm: true };
   // on the way back the refit itself says when the car sleeps again
-  const isIsolating = stagesOf(state, profile).includes('isolate') && !state.pack.isOnBench && !standing && state.stage !== 'refit';
+  const isIsolating =
+    stagesOf(state, profile).includes('isolate') &&
+    !state.pack.isOnBench &&
+    !standing &&
+    state.stage !== 'refit' &&
+    state.stage !== 'handOver';
   if (isIsolating && nextId !== null) {
     if (nextId === 'wait' && wait.endsAt !== null)
       return step(`wait for the capacitors, ${sayTime((wait.endsAt - now) / 1000)} to go`, wait.endsAt);
@@ -58,6 +64,7 @@ export function findNextStep(
   // a plan that was chosen is what is laid next
   const isGoingUp = state.stage === 'rebuild' || (state.stage === 'match' && state.plan.chosen !== null);
   if (isGoingUp && state.pack.isOnBench) return said(sayRebuildNext(known.rebuild, profile));
+  if (state.stage === 'handOver') return said(findHandOver(state, profile).next?.todo ?? null);
   if (state.stage === 'cool') return said(findCooling(state, profile).next);
   if (state.stage === 'rebuild' || state.stage === 'refit')
     return said(refitOf(state, profile, known.ledger, isolation.back).next?.todo ?? null);

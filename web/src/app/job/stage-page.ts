@@ -3,7 +3,7 @@ import { STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../line/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { IntakeStage } from './intake/intake-stage.ts';
-import { JobClosing } from './intake/job-closing.ts';
+import { HandOverStage } from './hand-over/hand-over-stage.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
@@ -19,7 +19,7 @@ import { TestStage } from './sweep/test-stage.ts';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     IntakeStage,
-    JobClosing,
+    HandOverStage,
     IsolateStage,
     StripStage,
     OpenStage,
@@ -77,10 +77,9 @@ import { TestStage } from './sweep/test-stage.ts';
           }
         }
         @case ('handOver') {
-          <div class="page">
-            <app-notice title="The report is not built yet">The job is closed here; what goes to the customer stays on paper.</app-notice>
-            <app-job-closing />
-          </div>
+          @defer (on immediate) {
+            <app-hand-over-stage />
+          }
         }
         @default {
           <div class="page"><app-notice title="There is no such stage">Choose one on the line above.</app-notice></div>

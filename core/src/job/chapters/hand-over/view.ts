@@ -42,7 +42,8 @@ export function findCoreDesk(slice: HandOverState): CoreDesk | null {
   const isEnded = settled !== null && settled.outcome !== 'disputed';
   const outstanding = settled?.outcome === 'refused' ? 0 : Math.max(0, deposit - (settled?.credit ?? 0));
   const open = checks.filter((c) => c.isGood !== true).length;
-  const things = what === 'pack' ? (count === 1 ? 'the old pack' : `${count} old packs`) : `${count} old modules`;
+  const things =
+    what === 'pack' ? (count === 1 ? 'the old pack' : `${count} old packs`) : count === 1 ? 'the old module' : `${count} old modules`;
   const next = isEnded
     ? null
     : settled

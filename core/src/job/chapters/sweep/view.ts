@@ -50,6 +50,13 @@ export function isEveryModuleRested({ sweep }: Pick<SweepScene, 'sweep'>): boole
   return isWhole('openCircuit', 'openCircuitVolt') && isWhole('rest', 'restVolt');
 }
 
+/** Whether what sat at each place, then or now, was read before and after a rest: another module laid since takes nothing of it away. */
+export function wasEveryPlaceRested({ sweep }: Pick<SweepScene, 'sweep'>): boolean {
+  const wasRead = (kind: 'openCircuit' | 'rest', quantity: 'openCircuitVolt' | 'restVolt', keys: readonly string[]): boolean =>
+    sweep.sweeps.some((s) => s.kind === kind && keys.some((key) => countingReading(s, quantity, key) !== null));
+  return sweep.keys.every((keys) => wasRead('openCircuit', 'openCircuitVolt', keys) && wasRead('rest', 'restVolt', keys));
+}
+
 /** Everything known of one module at its place. */
 export interface ModuleRecord extends ModuleVerdict {
   readonly moduleId: string;

@@ -1,0 +1,116 @@
+/** What the jobs of the shop add up to, over HTTP and as workbooks. */
+import type { FiguresAnswer } from '@estuarine/contract';
+import { countingReading, DEFAULT_POLICY, findFigures, idSchema, localTime, SWEEP_QUANTITIES, type ShopFigures } from '@estuarine/core';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import type { FastifyReply } from 'fastify';
+import type pg from 'pg';
+import * as z from 'zod';
+import type { JobStates } from '../jobs/job-states.ts';
+import { listFigureJobs } from '../jobs/store.ts';
+import { findLatestPolicy } from '../policy/store.ts';
+import { HttpProblem } from '../problem.ts';
+import { listProfiles } from '../profiles/store.ts';
+import { listModules } from '../stock/store.ts';
+import { writeWorkbook, type Sheet } from './workbook.ts';
+
+export interface FigureRoutes {
+  readonly pool: pg.Pool;
+  readonly shopId: string;
+  readonly clock: () => Date;
+  readonly states: JobStates;
+}
+
+export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool, shopId, clock, states }, done) => {
+  const tags = ['figures'];
+
+  async function find(): Promise<{ figures: ShopFigures; currency: string }> {
+    const [jobs, profiles, latest] = await Promise.all([
+      listFigureJobs(pool, shopId),
+      listProfiles(pool, shopId),
+      findLatestPolicy(pool, shopId),
+    ]);
+    const policy = latest?.policy ?? DEFAULT_POLICY;
+    const { date } = localTime(clock().getTime(), policy.isolation.timeZone);
+    return { figures: findFigures(jobs, profiles, date), currency: policy.money.currency };
+  }
+
+  app.get('/api/figures', { schema: { tags } }, async (): Promise<FiguresAnswer> => find());
+
+  app.get('/api/figures.xlsx', { schema: { tags } }, async (_request, reply) => {
+    const { figures, currency } = await find();
+    return attach(reply, 'figures.xlsx', await writeWorkbook(sheetsOf(figures, currency), clock()));
+  });
+
+  app.get('/api/stock.xlsx', { schema: { tags } }, async (_request, reply) => {
+    const rows = (await listModules(pool, shopId)).map((m) => [
+      ...[m.moduleId, m.label, m.typeId, m.capacityAh, m.resistanceMilliohm, m.restDropMillivolt, m.ocvVolt, m.bin],
+      ...[m.quarantine ?? '', m.reservedBy, m.inJob, m.place],
+    ]);
+    const names = ['module', 'label', 'type', 'capacity / Ah', 'resistance / mohm', 'rest drop / mV', 'open circuit / V', 'bin'];
+    const columns = [...names, 'quarantine', 'reserved by job', 'in job', 'place'].map((name) => ({ name }));
+    return attach(reply, 'stock.xlsx', await writeWorkbook([{ name: 'Stock', columns, rows }], clock()));
+  });
+
+  const params = z.object({ jobId: idSchema });
+  app.get('/api/jobs/:jobId/sweeps.xlsx', { schema: { tags, params } }, async ({ params: { jobId } }, reply) => {
+    const job = await states.look(pool, jobId);
+    if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
+    const sheets = job.state.sweep.sweeps.map((sweep, i): Sheet => {
+      const quantities = SWEEP_QUANTITIES[sweep.kind];
+      const keys = job.state.sweep.keys.flatMap((list, place) => list.map((key) => ({ key, place: place + 1 })));
+      const read = keys.filter(({ key }) => quantities.some((q) => countingReading(sweep, q, key) !== null));
+      const rows = read.map(({ key, place }) => [
+        ...[place, key.startsWith('?') ? '' : key],
+        ...quantities.map((q) => countingReading(sweep, q, key)?.value ?? null),
+      ]);
+      return { name: `${i + 1} ${sweep.kind}`, columns: ['place', 'module', ...quantities].map((name) => ({ name })), rows };
+    });
+    const none: Sheet = { name: 'Sweeps', columns: [{ name: 'No sweep was made on this job', width: 40 }], rows: [] };
+    return attach(reply, 'sweeps.xlsx', await writeWorkbook(sheets.length > 0 ? sheets : [none], clock()));
+  });
+  done();
+};
+
+function sheetsOf({ comebacks, minutes, money, months }: ShopFigures, currency: string): Sheet[] {
+  return [
+    {
+      name: 'Comebacks',
+      columns: ['school', 'profile', 'closed', 'came back', 'share, one of each added', 'jobs'].map((name) => ({ name, width: 22 })),
+      rows: comebacks.map((c) => [c.schoolName, c.profileName, c.closed, c.comebacks, c.share, c.jobs.join(' ')]),
+    },
+    {
+      name: 'Minutes',
+      columns: ['profile', 'stage', 'quoted / min', 'median / min', 'jobs'].map((name) => ({ name })),
+      rows: minutes.map((m) => [m.profileName, m.stage, m.quotedMinute, Math.round(m.medianMinute), m.jobs]),
+    },
+    {
+      name: 'Money out',
+      columns: ['job', 'supplier', 'what', 'count', `deposit / ${currency}`, `outstanding / ${currency}`, 'ship by', 'shipped', 'disputed', 'late'].map((name) => ({ name })), // prettier-ignore
+      rows: money.map((m) => [
+        m.number,
+        m.supplier,
+        m.what,
+        m.count,
+        m.deposit,
+        m.outstanding,
+        m.shipBy,
+        m.isShipped,
+        m.isDisputed,
+        m.isLate,
+      ]),
+    },
+    {
+      name: 'Modules',
+      columns: ['month', 'jobs closed', 'into packs', 'out of packs'].map((name) => ({ name })),
+      rows: months.map((m) => [m.month, m.closed, m.in, m.out]),
+    },
+  ];
+}
+
+function attach(reply: FastifyReply, name: string, bytes: Buffer): FastifyReply {
+  return reply
+    .header('content-disposition', `attachment; filename="${name}"`)
+    .header('cache-control', 'private, no-store')
+    .type('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
+    .send(bytes);
+}
