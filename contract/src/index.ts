@@ -82,6 +82,8 @@ export { PROBLEM_PREFIX, problemCode, problemSchema, type Problem } from './prob
 export {
   EVENTS_NAME,
   eventLineSchema,
+  keyBackupSchema,
+  keyRestoredSchema,
   keysAnswerSchema,
   MANIFEST_NAME,
   manifestSchema,

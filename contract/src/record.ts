@@ -48,6 +48,9 @@ export type PublishedKey = Readonly<z.infer<typeof publishedKeySchema>>;
 export const keysAnswerSchema = z.object({ keys: z.array(publishedKeySchema), canSign: z.boolean() });
 export type KeysAnswer = Readonly<z.infer<typeof keysAnswerSchema>>;
 
+export const keyBackupSchema = z.object({ pem: z.string() });
+export const keyRestoredSchema = z.object({ fingerprint: sha256 });
+
 export const reportStandingSchema = z.object({
   reportId: z.string(),
   standing: z.enum(['running', 'ready', 'failed', 'cancelled']),

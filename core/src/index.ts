@@ -319,6 +319,7 @@ export {
 } from './warranty/terms.ts';
 export { MARK_INKS, MARK_PATHS, type Mark as DrawnMark } from './drawing/marks.ts';
 export { layOutPack, nearestLink, nearestPlace, SLAB_HEIGHT, type PackLayout } from './drawing/pack-layout.ts';
+export { drawBars, type BarPair, type BarWords } from './drawing/bar-chart.ts';
 export { drawPack, type PlaceShown } from './drawing/pack-picture.ts';
 export { drawPairs, type Pair } from './drawing/pair-chart.ts';
 export { DAY_INKS, INKS, writeSvg, type Ink, type Picture, type Shape, type SvgFonts } from './drawing/picture.ts';

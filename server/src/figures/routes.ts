@@ -57,12 +57,16 @@ export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool
     if (!job) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
     const sheets = job.state.sweep.sweeps.map((sweep, i): Sheet => {
       const quantities = SWEEP_QUANTITIES[sweep.kind];
-      const keys = job.state.sweep.keys.flatMap((list, place) => list.map((key) => ({ key, place: place + 1 })));
-      const read = keys.filter(({ key }) => quantities.some((q) => countingReading(sweep, q, key) !== null));
-      const rows = read.map(({ key, place }) => [
-        ...[place, key.startsWith('?') ? '' : key],
-        ...quantities.map((q) => countingReading(sweep, q, key)?.value ?? null),
-      ]);
+      const keys = [...new Set(quantities.flatMap((q) => [...(sweep.readings[q]?.keys() ?? [])]))];
+      // each module at the place where it was read, wherever it went since
+      const read = keys.flatMap((key) => {
+        const counting = quantities.map((q) => countingReading(sweep, q, key));
+        const place = counting.find((r) => r !== null)?.place;
+        return place === undefined ? [] : [{ key, place, values: counting.map((r) => r?.value ?? null) }];
+      });
+      const rows = read
+        .sort((a, b) => a.place - b.place)
+        .map(({ key, place, values }) => [place, key.startsWith('?') ? '' : key, ...values]);
       return { name: `${i + 1} ${sweep.kind}`, columns: ['place', 'module', ...quantities].map((name) => ({ name })), rows };
     });
     const none: Sheet = { name: 'Sweeps', columns: [{ name: 'No sweep was made on this job', width: 40 }], rows: [] };

@@ -21,6 +21,7 @@ export const routes: Routes = [
   { path: 'people', title: 'People', loadComponent: () => import('./people/people-page.ts').then((m) => m.PeoplePage) },
   { path: 'reckoner', title: 'Reckoner', loadComponent: () => import('./reckoner/reckoner-page.ts').then((m) => m.ReckonerPage) },
   { path: 'reckoner/:name', title: 'Reckoner', loadComponent: () => import('./reckoner/reckoner-page.ts').then((m) => m.ReckonerPage) },
+  { path: 'figures', title: 'Figures', loadComponent: () => import('./figures/figures-page.ts').then((m) => m.FiguresPage) },
   { path: 'limits', title: 'Limits', loadComponent: () => import('./policy/policy-page.ts').then((m) => m.PolicyPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./ui/lost-page.ts').then((m) => m.LostPage) },
 ];

@@ -65,8 +65,9 @@ const NEED_CHECKS: Record<Need, (state: JobState, profile: Profile) => string[]>
   causesAnswered: ({ handOver, cool, finding }) => {
     const named = findCauses(handOver);
     // said at the cooling already: nobody is asked twice
-    const isHeatAnswered = cool.judged.at(-1)?.isAnswered === true;
-    const open = named.filter((c) => !c.isAnswered && !(c.cause === 'heat' && isHeatAnswered));
+    const judged = cool.judged.at(-1);
+    const isHeatAnswered = judged?.isAnswered === true;
+    const open = named.filter((c) => !c.isAnswered && !(c.cause === 'heat' && isHeatAnswered && judged.number > c.number));
     const owed = finding.findings.filter((f) => f.settled === null && (f.follow === 'renew' || f.follow === 'order'));
     return [
       ...say(named.length === 0 && !isHeatAnswered, 'No cause of the damage is named.'),

@@ -30,6 +30,10 @@ interface JobAt {
 const PRIOR = { module: 0.5, joint: 0.2, cooling: 0.2, hand: 0.1 } as const;
 const DIRTY_SHARE = 0.2;
 const HOT_CELSIUS = 50;
+/** What is low in a scan gathers what modules are guilty of on the places of that block. */
+const LOW_BLOCK = 1.5;
+/** Heat ages many blocks; where few are low it seldom was heat alone. */
+const FEW_SHARE = 0.25;
 /** Candidates below this share are not worth a line. */
 const LEAST_SHARE = 0.01;
 
@@ -98,7 +102,11 @@ function weighModules({ state, profile }: JobAt, { low, isScanned }: Seen): Weig
   return records.map((record) => {
     const { place, verdict } = record;
     const reasons: Reason[] = [
-      isScanned && low.size > 0 ? (low.has(place) ? [12, 'its block is low in the new scan'] : [0.1, '']) : [1, ''],
+      isScanned && low.size > 0
+        ? low.has(place)
+          ? [LOW_BLOCK * (profile.moduleCount / low.size), 'its block is low in the new scan']
+          : [0.1, '']
+        : [1, ''],
       verdict === 'reject' ? [8, 'it was rejected and stayed in'] : verdict === 'watch' ? [3, 'it was on watch'] : [1, ''],
       assumed.has(place) ? [2, 'its capacity was never measured'] : [1, ''],
       state.rebuild.dropped.some((d) => d.moduleId === record.moduleId) ? [4, 'it was dropped'] : [1, ''],
@@ -128,12 +136,13 @@ function weighJoints({ state, profile }: JobAt, { low, barBlocks, wiring }: Seen
   });
 }
 
-function weighCooling(before: JobAt, now: JobAt, { hottest }: Seen): Weighed {
+function weighCooling(before: JobAt, now: JobAt, { hottest, low }: Seen): Weighed {
   const then = findCooling(before.state, before.profile);
   const { foundShare } = findCooling(now.state, now.profile);
   const opened = Date.parse(now.state.intake.opened?.at ?? '');
   const dueAt = then.look ? lookAfter(Date.parse(then.look.at), then.look.months) : NaN;
   return weigh('cooling', null, PRIOR.cooling, [
+    low.size > 0 && low.size <= FEW_SHARE * before.profile.moduleCount ? [0.4, ''] : [1, ''],
     foundShare !== null
       ? foundShare >= DIRTY_SHARE
         ? [6, `${Math.round(100 * foundShare)} % of the air path is shut again`]

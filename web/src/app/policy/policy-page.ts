@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { type PolicyAnswer, policyAnswerSchema } from '@estuarine/contract';
-import { gearPolicySchema, isolationPolicySchema, policySchema, readDecimal, type Policy } from '@estuarine/core';
+import { gearPolicySchema, isolationPolicySchema, moneyPolicySchema, policySchema, readDecimal, type Policy } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Session } from '../session/session.ts';
@@ -10,13 +10,14 @@ import { Api } from '../line/api.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
+import { KeysPanel } from './keys-panel.ts';
 import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fields.ts';
 
 /** The limits of the shop: what makes a module worth watching, what rejects it, and how a matched set is chosen. */
 @Component({
   selector: 'app-policy-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, ListPage, Notice, SchemaField],
+  imports: [KeysPanel, NzButtonModule, ListPage, Notice, SchemaField],
   templateUrl: './policy-page.html',
   styleUrl: './policy-page.less',
 })
@@ -28,11 +29,14 @@ export class PolicyPage {
   protected readonly fields = LIMIT_FIELDS;
   protected readonly isolationSchema = z.toJSONSchema(isolationPolicySchema, { io: 'input' }) as JsonSchema;
   protected readonly gearSchema = z.toJSONSchema(gearPolicySchema, { io: 'input' }) as JsonSchema;
+  protected readonly moneySchema = z.toJSONSchema(moneyPolicySchema, { io: 'input' }) as JsonSchema;
   protected readonly isolation = signal<unknown>(null);
   protected readonly gear = signal<unknown>(null);
+  protected readonly money = signal<unknown>(null);
   protected readonly partFaults = computed(() => ({
     isolation: faultsOf(isolationPolicySchema, this.isolation()),
     gear: faultsOf(gearPolicySchema, this.gear()),
+    money: faultsOf(moneyPolicySchema, this.money()),
   }));
   protected readonly answer = signal<PolicyAnswer | null>(null);
   protected readonly state = signal<ListState>('loading');
@@ -75,6 +79,7 @@ export class PolicyPage {
     this.objective.set(reply.value.policy.matching.objective);
     this.isolation.set(reply.value.policy.isolation);
     this.gear.set(reply.value.policy.gear);
+    this.money.set(reply.value.policy.money);
     this.texts.set(Object.fromEntries(this.fields.map((f) => [f.key, readField(reply.value.policy, f)])));
   }
 
@@ -91,7 +96,11 @@ export class PolicyPage {
   protected async save(): Promise<void> {
     const before = this.answer();
     if (!before || this.hasFaults()) return;
-    const parts = { isolation: isolationPolicySchema.parse(this.isolation()), gear: gearPolicySchema.parse(this.gear()) };
+    const parts = {
+      isolation: isolationPolicySchema.parse(this.isolation()),
+      gear: gearPolicySchema.parse(this.gear()),
+      money: moneyPolicySchema.parse(this.money()),
+    };
     let policy: Policy = { ...before.policy, ...parts, matching: { ...before.policy.matching, objective: this.objective() } };
     for (const field of this.fields) policy = writeField(policy, field, this.texts()[field.key] ?? '');
     const checked = policySchema.safeParse(policy);

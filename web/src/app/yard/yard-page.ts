@@ -1,7 +1,7 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { gearAnswerSchema, type JobSummary } from '@estuarine/contract';
+import { figuresAnswerSchema, gearAnswerSchema, type FiguresAnswer, type JobSummary } from '@estuarine/contract';
 import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, sayTime, STAGE_NAMES, type Due } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { DeviceStore } from '../line/store.ts';
@@ -39,6 +39,9 @@ export class YardPage {
   protected readonly state = this.#list.state;
   /** Gear that is overdue or soon will be. */
   protected readonly due = signal<readonly (Due & { readonly label: string })[]>([]);
+
+  /** Old packs and modules that are still to go back, or that a supplier disputes. */
+  protected readonly cores = signal<FiguresAnswer['figures']['money']>([]);
 
   protected readonly search = signal('');
   protected readonly standing = signal<JobFilter['standing']>('open');
@@ -116,6 +119,9 @@ export class YardPage {
   }
 
   async #loadDue(): Promise<void> {
+    void this.#known
+      .ask('/api/figures', figuresAnswerSchema)
+      .then(({ value }) => this.cores.set((value?.figures.money ?? []).filter((m) => !m.isShipped || m.isDisputed)));
     const known = await this.#known.ask('/api/gear', gearAnswerSchema);
     if (known.kind !== 'fresh') return;
     const { rows, policy, today } = known.value;

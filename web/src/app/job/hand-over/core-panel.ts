@@ -26,11 +26,6 @@ import { YesNoRows, type YesNoRow } from '../../ui/yes-no-rows.ts';
             >, still out <b class="figure">{{ back.outstanding }} {{ currency() }}</b
             >.
           </p>
-          @if (back.next) {
-            <p class="next">
-              Next: <b>{{ back.next }}</b>
-            </p>
-          }
           <h3>Before it is packed</h3>
           <app-yes-no-rows label="Before it is packed" [rows]="checks()" (said)="look($event)" />
           <p class="muted">A photograph of posts, cables and carton before it is shut settles most disputes: take it under Photographs.</p>

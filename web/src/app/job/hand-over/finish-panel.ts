@@ -69,7 +69,9 @@ const MONTHS = [0, 3, 6, 12, 24, 36] as const;
           </div>
           <p class="muted">Kilometres and terms are kept with the months. The warranty follows pack and vehicle, whoever owns them.</p>
         } @else {
-          <p class="muted">A technician or the lead says what is promised.</p>
+          <p class="muted">
+            {{ isClosed() ? 'The job is closed: open it again to promise otherwise.' : 'A technician or the lead says what is promised.' }}
+          </p>
         }
         @if (fault()) {
           <p class="fault" role="alert">{{ fault() }}</p>
@@ -117,6 +119,7 @@ export class FinishPanel {
     return slice ? findOffers(slice) : [];
   });
   protected readonly given = computed(() => this.#slice()?.given.at(-1) ?? null);
+  protected readonly isClosed = computed(() => this.#log.closed() !== null);
   protected readonly mayPromise = computed(
     () => (this.#session.person()?.role ?? 'apprentice') !== 'apprentice' && this.#log.closed() === null,
   );

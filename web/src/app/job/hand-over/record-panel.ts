@@ -56,7 +56,7 @@ import { Session } from '../../session/session.ts';
               type="button"
               class="tall"
               [nzLoading]="isSealing()"
-              [disabled]="isSealing() || log.pendingCount() > 0"
+              [disabled]="isSealing() || isSealed() || log.pendingCount() > 0"
               (click)="seal()"
             >
               {{ isSealed() ? 'It is sealed as it stands' : 'Seal the record' }}

@@ -73,7 +73,9 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
             <input #file type="file" accept=".json,application/json" class="visually-hidden" (change)="take(file)" />
           </label>
         } @else {
-          <p class="muted">A technician or the lead chooses whose conditions hold.</p>
+          <p class="muted">
+            {{ log.closed() ? 'The job is closed: what was chosen stands.' : 'A technician or the lead chooses whose conditions hold.' }}
+          </p>
         }
         @if (fault()) {
           <p class="fault" role="alert">{{ fault() }}</p>

@@ -1,8 +1,11 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { JOB_KIND_NAMES } from '@estuarine/core';
+import { memoriesAnswerSchema, type MemoriesAnswer } from '@estuarine/contract';
 import { JobLog } from '../../line/job-log.ts';
+import { KnownAnswers } from '../../line/known-answers.ts';
+import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 import { JobClosing } from './job-closing.ts';
 import { PaperErasing } from './paper-erasing.ts';
@@ -44,6 +47,12 @@ import { PaperErasing } from './paper-erasing.ts';
                 </dd>
                 <dt>Customer says</dt>
                 <dd>{{ papers.vehicle?.note || 'nothing noted' }}</dd>
+              }
+              @for (held of warranties(); track held.number) {
+                <dt>Under warranty</dt>
+                <dd>
+                  from job {{ held.number }} until {{ held.until }}{{ held.kilometre === null ? '' : ', or ' + held.kilometre + ' km' }}
+                </dd>
               }
               <dt>Opened</dt>
               <dd>{{ opened.at | date: 'd MMM y, HH:mm' }} by {{ opened.by.toUpperCase() }}</dd>
@@ -94,6 +103,7 @@ import { PaperErasing } from './paper-erasing.ts';
             <ul class="files">
               <li><a [href]="'/api/jobs/' + log.jobId() + '/job.json'" download>Whole job as JSON</a></li>
               <li><a [href]="'/api/jobs/' + log.jobId() + '/sweeps.csv'" download>Sweeps as CSV</a></li>
+              <li><a [href]="'/api/jobs/' + log.jobId() + '/sweeps.xlsx'" download>Sweeps as a workbook</a></li>
               @if (log.kept()?.state?.plan?.chosen) {
                 <li><a [href]="'/api/jobs/' + log.jobId() + '/plan.csv'" download>Plan as CSV</a></li>
               }
@@ -158,5 +168,26 @@ export class IntakeStage {
   protected readonly log = inject(JobLog);
   readonly #session = inject(Session);
   protected readonly kinds = JOB_KIND_NAMES;
+  readonly #known = inject(KnownAnswers);
+  readonly #link = inject(Link);
+  readonly #memories = signal<MemoriesAnswer['memories']>([]);
+  /** Of earlier jobs on this vehicle: the warranty follows it, whoever owns it. */
+  protected readonly warranties = computed(() => {
+    const own = this.log.state()?.intake.opened?.number ?? 0;
+    const today = new Date(this.#link.serverNow()).toISOString().slice(0, 10);
+    return this.#memories().flatMap((m) =>
+      m.isSameVehicle && m.number !== own && m.warranty && m.warranty.until >= today ? [{ number: m.number, ...m.warranty }] : [],
+    );
+  });
+
+  constructor() {
+    effect(() => {
+      const [profile, jobId] = [this.log.profile(), this.log.jobId()];
+      if (!profile) return;
+      const path = `/api/profiles/${profile.id}/memory?job=${encodeURIComponent(jobId)}`;
+      untracked(() => void this.#known.ask(path, memoriesAnswerSchema).then(({ value }) => this.#memories.set(value?.memories ?? [])));
+    });
+  }
+
   protected readonly isLead = computed(() => this.#session.person()?.role === 'lead');
 }
