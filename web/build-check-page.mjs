@@ -21,5 +21,5 @@ const policy = `default-src 'none'; script-src ${hash(script)}; style-src ${hash
 fs.mkdirSync(out, { recursive: true });
 fs.writeFileSync(
   `${out}/check.html`,
-  page.replace('POLICY', () => policy).replace('SCRIPT', () => script),
+  page.replace('POLICY', () => policy).replace(/<script>[^<]*SCRIPT[^<]*<\/script>/, () => `<script>${script}</script>`),
 );

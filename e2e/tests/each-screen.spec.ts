@@ -38,7 +38,13 @@ const SCREENS = [
   ['people', '/people'],
   ['reckoner', '/reckoner'],
   ['a calculation', '/reckoner/isolate.fitDecay'],
-  ['a stage to come', '/job/demo-turnstone/handOver'],
+  ['hand over, finish', '/job/demo-turnstone/handOver'],
+  ['hand over, a comeback', '/job/demo-sandpiper/handOver'],
+  ['hand over, report', '/job/demo-oystercatcher/handOver?part=report'],
+  ['hand over, conditions', '/job/demo-oystercatcher/handOver?part=terms'],
+  ['hand over, core desk', '/job/demo-oystercatcher/handOver?part=core'],
+  ['hand over, record', '/job/demo-oystercatcher/handOver?part=record'],
+  ['figures', '/figures'],
   ['an address that leads nowhere', '/nowhere'],
 ] as const;
 

@@ -22,7 +22,7 @@ import { TermsPanel } from './terms-panel.ts';
       <p class="ahead">
         @if (list.next; as next) {
           <span
-            >Next: <b>{{ next.todo }}</b></span
+            >{{ isPresent() ? 'Next' : 'Before it is handed over' }}: <b>{{ next.todo }}</b></span
           >
           @if (next.room !== part()) {
             <button type="button" (click)="show(next.room)">Go there</button>
@@ -91,6 +91,8 @@ export class HandOverStage {
     const [state, profile] = [this.#log.state(), this.#log.profile()];
     return state && profile ? findHandOver(state, profile) : null;
   });
+  /** Elsewhere on the job something else comes first. */
+  protected readonly isPresent = computed(() => this.#log.closed() !== null || this.#log.state()?.stage === 'handOver');
   protected readonly parts = computed((): StagePart[] => {
     const count = (room: HandOverStep['room']): number => this.left()?.steps.filter((s) => s.room === room && !s.isDone).length ?? 0;
     const state = this.#log.state();

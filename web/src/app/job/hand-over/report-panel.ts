@@ -90,6 +90,11 @@ import { ReportView } from './report-view.ts';
   `,
   styleUrls: ['../two-panes.less', '../refit/room.less'],
   styles: `
+    @media (max-width: 1099px) {
+      .panel {
+        order: -1;
+      }
+    }
     .photos {
       display: grid;
       grid-template-columns: repeat(2, minmax(0, 1fr));
