@@ -48,6 +48,8 @@ export interface ReportInput {
   readonly chainHash: string;
   /** Of the key that seals the record, as read aloud; null where there is none. */
   readonly fingerprint: string | null;
+  /** The same as a code for a phone; null where there is none. */
+  readonly fingerprintCode: Picture | null;
   /** Whether somebody stands in for real instruments here. */
   readonly isDemo: boolean;
   /** Epoch milliseconds. */

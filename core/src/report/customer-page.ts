@@ -1,6 +1,7 @@
 /** The page that the customer reads: what was wrong, what was done, what is promised, and what to watch. */
 import { CAUSE_NAMES } from '../job/chapters/hand-over/acts.ts';
 import { findCauses, findOffers } from '../job/chapters/hand-over/view.ts';
+import { lookAfter } from '../job/chapters/cool/looks.ts';
 import { findCooling } from '../job/chapters/cool/view.ts';
 import { SCHOOL_NAMES } from '../job/chapters/plan/acts.ts';
 import { addMonths } from '../quantity/calendar.ts';
@@ -82,6 +83,6 @@ function listPromises({ state, profile, now }: ReportInput, words: Words): { nam
     },
     ...(given?.words ? [{ name: 'Its terms', value: given.words }] : []),
     { name: 'It holds for', value: 'the pack and the vehicle, also when the vehicle is sold' },
-    { name: 'Next look at the air path', value: look ? addMonths(words.day(Date.parse(look.at)), Math.round(look.months)) : 'not set yet' },
+    { name: 'Next look at the air path', value: look ? words.day(lookAfter(Date.parse(look.at), look.months)) : 'not set yet' },
   ];
 }

@@ -79,7 +79,7 @@ function writePhotos({ state }: ReportInput, { when }: Words): ReportBlock[] {
   ];
 }
 
-function writeSeal({ state, chainHash, fingerprint, now }: ReportInput, { when }: Words): ReportBlock[] {
+function writeSeal({ state, chainHash, fingerprint, fingerprintCode, now }: ReportInput, { when }: Words): ReportBlock[] {
   return [
     { kind: 'heading', level: 2, text: 'Seal' },
     {
@@ -95,5 +95,6 @@ function writeSeal({ state, chainHash, fingerprint, now }: ReportInput, { when }
         { name: 'Written', value: when(new Date(now).toISOString()) },
       ],
     },
+    ...(fingerprintCode ? [{ kind: 'picture', picture: fingerprintCode, says: 'The fingerprint of the key, for a phone.' } as const] : []),
   ];
 }

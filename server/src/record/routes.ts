@@ -1,14 +1,14 @@
 /** Sealed records over HTTP: made of a closed job, listed, fetched; and the page that checks one. */
 import fs from 'node:fs/promises';
 import path from 'node:path';
-import type { RecordsAnswer, RecordRow } from '@estuarine/contract';
+import { sayFingerprint, type RecordRow, type RecordsAnswer } from '@estuarine/contract';
 import { composeReport, idSchema } from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { readLines } from '../log/store.ts';
 import { readPhoto } from '../photos/store.ts';
 import { HttpProblem } from '../problem.ts';
-import { gatherPhotos, gatherReport, type Sources } from '../report/gather.ts';
+import { drawCode, gatherPhotos, gatherReport, type Sources } from '../report/gather.ts';
 import type { Printer } from '../report/printer.ts';
 import type { SealKeys } from '../seal/keys.ts';
 import { listRecords, readRecord, saveRecord } from '../seal/records.ts';
@@ -45,7 +45,12 @@ export const recordRoutes: FastifyPluginCallbackZod<RecordRoutes> = (app, { sour
     if (known) return known;
     const key = await keys.current();
     // the owner's name is not the supplier's business, nor the next owner's
-    const anonymous = { ...input, customer: null, fingerprint: key.fingerprint };
+    const anonymous = {
+      ...input,
+      customer: null,
+      fingerprint: sayFingerprint(key.fingerprint),
+      fingerprintCode: drawCode(key.fingerprint),
+    };
     const report = composeReport(anonymous);
     const printed = await printer.print(report, await gatherPhotos(sources, jobId, report), { now: now.getTime() });
     const photos = new Map<string, Buffer>();

@@ -1,6 +1,8 @@
 /** What a report is made from: the job as it stands with all that lies beside its log. */
-import { DEFAULT_POLICY, type Report, type ReportInput } from '@estuarine/core';
+import { sayFingerprint } from '@estuarine/contract';
+import { DEFAULT_POLICY, type Picture, type Report, type ReportInput } from '@estuarine/core';
 import type pg from 'pg';
+import QRCode from 'qrcode';
 import { findCustomer, findVehicle } from '../customers/store.ts';
 import type { JobStates } from '../jobs/job-states.ts';
 import { findJobNumber } from '../jobs/store.ts';
@@ -48,12 +50,23 @@ export async function gatherReport(sources: Sources, jobId: string, now: number)
       terms,
       comebackOf,
       chainHash: chainHash ?? '',
-      fingerprint,
+      fingerprint: fingerprint && sayFingerprint(fingerprint),
+      fingerprintCode: fingerprint === null ? null : drawCode(fingerprint),
       isDemo,
       now,
     },
     shelf: new Map(modules.map((m) => [m.moduleId, m])),
   };
+}
+
+/** A QR code as a picture: one path for all its squares. */
+export function drawCode(text: string): Picture {
+  const { size, data } = QRCode.create(text, { errorCorrectionLevel: 'M' }).modules;
+  const unit = 3;
+  const squares = Array.from(data, (isDark, i) =>
+    isDark ? `M${(i % size) * unit} ${Math.floor(i / size) * unit}h${unit}v${unit}h-${unit}z` : '',
+  );
+  return { width: size * unit, height: size * unit, shapes: [{ kind: 'path', d: squares.join(''), fill: 'ink' }] };
 }
 
 /** The photographs that a report shows, in copies for print. */

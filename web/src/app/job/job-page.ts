@@ -6,6 +6,7 @@ import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
 import { JobFollow } from '../line/job-follow.ts';
+import { TermsChip } from './hand-over/terms-chip.ts';
 import { JobLog } from '../line/job-log.ts';
 import { Outbox } from '../line/outbox.ts';
 import { ExposureLine } from '../ui/exposure-line.ts';
@@ -18,7 +19,7 @@ import { WhyDrawer } from './line/why-drawer.ts';
 @Component({
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, WhyDrawer],
+  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, WhyDrawer, TermsChip],
   providers: [JobFollow, JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',
@@ -55,6 +56,7 @@ export class JobPage {
     const isOnTheWayBack = STAGES.indexOf(stage) >= STAGES.indexOf('match') && this.log.closed() === null;
     return isOnTheWayBack && this.shown() !== 'cool' && this.stages().some((s) => s.stage === 'cool' && !s.isDone);
   });
+  protected readonly hasTerms = computed(() => this.log.closed() === null && this.log.state()?.handOver.terms.at(-1)?.terms != null);
   protected readonly isComing = computed(() =>
     this.#outbox.acts().some((a) => a.jobId === this.jobId() && a.sent.act.type === 'job.opened'),
   );

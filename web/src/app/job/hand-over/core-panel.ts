@@ -3,9 +3,13 @@ import { CORE_CHECK_NAMES, findCoreDesk, localTime, type CoreCheck } from '@estu
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
+import { injectPhotoTaking } from '../finding/photo-taking.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { YesNoRows, type YesNoRow } from '../../ui/yes-no-rows.ts';
+
+/** Begins the words on photographs of what goes back. */
+const PACKING = 'Packed to go back';
 
 /** The old pack or the loose old modules on their way back: agreed, looked at, packed, shipped, credited or disputed. */
 @Component({
@@ -28,7 +32,19 @@ import { YesNoRows, type YesNoRow } from '../../ui/yes-no-rows.ts';
           </p>
           <h3>Before it is packed</h3>
           <app-yes-no-rows label="Before it is packed" [rows]="checks()" (said)="look($event)" />
-          <p class="muted">A photograph of posts, cables and carton before it is shut settles most disputes: take it under Photographs.</p>
+          <label class="button">
+            Photograph: posts, cables, carton
+            <input #camera type="file" accept="image/*" capture="environment" class="visually-hidden" (change)="photograph(camera)" />
+          </label>
+          <p class="muted">
+            {{
+              packed() === 0
+                ? 'One before the carton is shut settles most disputes.'
+                : packed() === 1
+                  ? 'One was taken.'
+                  : packed() + ' were taken.'
+            }}
+          </p>
           @for (sent of shipments(); track sent.commandId) {
             <p class="answer">Shipped {{ sent.on }}, {{ sent.count }}, {{ sent.carrier || 'no word on how' }}.</p>
           }
@@ -131,6 +147,10 @@ export class CorePanel {
   protected readonly credit = signal('');
   protected readonly note = signal('');
   protected readonly fault = signal('');
+  readonly #takePhoto = injectPhotoTaking();
+  protected readonly packed = computed(
+    () => (this.#log.state()?.finding.photos ?? []).filter((p) => p.erased === null && p.caption.startsWith(PACKING)).length,
+  );
 
   constructor() {
     // what stands is what is changed
@@ -149,6 +169,12 @@ export class CorePanel {
 
   protected look({ check, isGood }: { readonly check: CoreCheck; readonly isGood: boolean }): void {
     void this.#log.act({ type: 'core.checked', body: { check, isGood } });
+  }
+
+  protected async photograph(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) this.fault.set((await this.#takePhoto(file, { stage: 'handOver', caption: PACKING, place: null, pairOf: null })) ?? '');
   }
 
   protected agree(): void {

@@ -166,7 +166,7 @@ export class ReportPanel {
         isDemo: this.#session.isDemo(),
       },
       state: { ...state, handOver: { ...state.handOver, prepared: [asTyped] } },
-      ...{ comebackOf: null, chainHash: 'written by the server', fingerprint: null, now: this.#link.serverNow() },
+      ...{ comebackOf: null, chainHash: 'written by the server', fingerprint: null, fingerprintCode: null, now: this.#link.serverNow() },
     });
   });
 

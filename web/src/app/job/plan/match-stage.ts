@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { type StockAnswer, stockAnswerSchema } from '@estuarine/contract';
+import { figuresAnswerSchema, type FiguresAnswer, type StockAnswer, stockAnswerSchema } from '@estuarine/contract';
 import { STACK_SCHOOLS, type School, type SchoolInput, type SchoolPlan, type StackSchool, SCHOOL_NAMES } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { KnownAnswers } from '../../line/known-answers.ts';
 import { Api } from '../../line/api.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
@@ -30,6 +31,7 @@ export class MatchStage {
 
   protected readonly schools = STACK_SCHOOLS;
   protected readonly names = SCHOOL_NAMES;
+  readonly #comebacks = signal<FiguresAnswer['figures']['comebacks']>([]);
   readonly #stock = signal<StockAnswer | null>(null);
   protected readonly stockFailed = signal(false);
   protected readonly shown = signal<StackSchool>('spotRepairReordered');
@@ -71,6 +73,15 @@ export class MatchStage {
 
   constructor() {
     void this.loadStock();
+    void inject(KnownAnswers)
+      .ask('/api/figures', figuresAnswerSchema)
+      .then(({ value }) => this.#comebacks.set(value?.figures.comebacks ?? []));
+  }
+
+  /** What became of jobs of this school on this pack in this shop; empty where none was closed. */
+  protected cameBack(school: School): string {
+    const line = this.#comebacks().find((c) => c.school === school && c.profileName === this.log.profile()?.name);
+    return line ? `Of ${line.closed} like this here ${line.comebacks} came back.` : '';
   }
 
   protected async loadStock(): Promise<void> {
