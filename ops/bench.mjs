@@ -26,6 +26,7 @@ await main(async () => {
       await postgres.stop();
     }
   }
+  await bench('server/bench/report.bench.ts');
   say('— screens —');
   const supervisor = new Supervisor({
     purpose: 'bench-screens',

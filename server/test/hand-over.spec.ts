@@ -505,6 +505,20 @@ describe('the whole shop', () => {
     await expect(importShop(empty.pool, SHOP, to)).rejects.toThrow(/customer\.jsonl is 50000000 bytes, listed are/);
   });
 
+  it('whoever goes away in the middle of fetching it leaves nothing held', async () => {
+    for (let i = 0; i < 14; i++) {
+      const stream = exportShop(db.pool, SHOP, NOW);
+      await once(stream, 'readable');
+      stream.destroy();
+      await once(stream, 'close');
+    }
+    // more than the pool has: a connection that stayed out would be missing now
+    expect((await db.pool.query('select 1 as one')).rowCount).toBe(1);
+    const deadline = Date.now() + 10_000;
+    while (db.pool.idleCount < db.pool.totalCount && Date.now() < deadline) await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(db.pool.idleCount).toBe(db.pool.totalCount);
+  });
+
   it('is the lead’s to take', async () => {
     expect((await ask('GET', '/api/shop/archive.zip')).statusCode).toBe(403);
     const taken = await ask('GET', '/api/shop/archive.zip', undefined, lead);

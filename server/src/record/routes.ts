@@ -26,6 +26,8 @@ export interface RecordRoutes {
 
 const params = z.object({ jobId: idSchema });
 const one = params.extend({ head: z.coerce.number().int().min(1).max(2_147_483_647) });
+/** Of photographs in one record. */
+const MOST_PHOTO_BYTES = 300e6;
 /** Replaced by the keys in the page as it goes out. */
 const KEYS_MARK = '"KEYS"';
 
@@ -43,6 +45,9 @@ export const recordRoutes: FastifyPluginCallbackZod<RecordRoutes> = (app, { sour
     if (!state.intake.closed) throw new HttpProblem(409, 'notClosed', 'A record is sealed once its job is closed. Close it first.');
     const known = (await listRecords(pool, shopId, jobId)).find((r) => r.head === state.head);
     if (known) return known;
+    const photoBytes = state.finding.photos.reduce((sum, p) => sum + (p.erased === null ? p.byte : 0), 0);
+    if (photoBytes > MOST_PHOTO_BYTES)
+      throw new HttpProblem(409, 'tooLarge', `The photographs come to ${Math.round(photoBytes / 1e6)} MB, a record holds ${MOST_PHOTO_BYTES / 1e6} MB of them. Erase some first.`); // prettier-ignore
     const key = await keys.current();
     // the owner's name is not the supplier's business, nor the next owner's
     const anonymous = {

@@ -129,7 +129,7 @@ async function takeTable(
   for await (const line of splitLines(await openEntry(zip, entry), hash, name)) {
     number++;
     batch.push(readLine(table, line, name, number));
-    if (batch.length >= (table === 'photo' || table === 'sealed_archive' ? 4 : BATCH)) await flush();
+    if (batch.length >= (table === 'photo' || table === 'sealed_bytes' ? 4 : BATCH)) await flush();
   }
   await flush();
   if (hash.digest('hex') !== listed.sha256) throw new NotTaken(`${name} was changed. Nothing was taken.`);
@@ -168,6 +168,7 @@ function readLine(table: Table, line: string, name: string, number: number): Rec
 }
 
 async function insert(db: Queryable, shopId: string, table: Table, rows: readonly Record<string, unknown>[]): Promise<void> {
+  if (table === 'sealed_bytes') return joinParts(db, shopId, rows);
   const columns = columnsOf(table);
   const values = columns.map((name, i) => valueOf(table, name, i + 2));
   await db.query(
@@ -175,6 +176,15 @@ async function insert(db: Queryable, shopId: string, table: Table, rows: readonl
      select $1, ${values.map((v) => v.read).join(', ')} from unnest(${values.map((v) => v.list).join(', ')}) as given(${columns.join(', ')})`,
     [shopId, ...columns.map((name) => rows.map((r) => r[name] ?? null))],
   );
+}
+
+/** In their order: a record is whole when its last part came. */
+async function joinParts(db: Queryable, shopId: string, rows: readonly Record<string, unknown>[]): Promise<void> {
+  for (const { job_id: jobId, head, bytes } of rows)
+    await db.query(
+      `update sealed_archive set bytes = coalesce(bytes, '') || decode($4, 'hex') where shop_id = $1 and job_id = $2 and head = $3`,
+      [shopId, jobId, head, bytes],
+    );
 }
 
 /** How a column comes back: as a list of texts or numbers, and what is read from each. */

@@ -23,6 +23,8 @@ import {
 } from './whole-shop.ts';
 
 const PAGE = 500;
+/** Bytes of a sealed record in one line. */
+const PART = 8 * 1024 * 1024;
 
 /** A column as it is read: bytes in hex, times in UTC, JSON as its text. */
 function readColumn(table: Table, name: string): string {
@@ -32,14 +34,21 @@ function readColumn(table: Table, name: string): string {
   return name;
 }
 
+/** What is read in place of a table of that name. */
+const SOURCES: Partial<Record<Table, string>> = {
+  sealed_bytes: `(select shop_id, job_id, head, part, substring(bytes from part * ${PART} + 1 for ${PART}) as bytes
+    from sealed_archive, generate_series(0, greatest(length(bytes) - 1, 0) / ${PART}) as part where bytes is not null) as parts`,
+};
+
 /** Lines of a table as they stood at one moment, in the order of its key; within the transaction that the caller began. */
 async function* readLines(db: Queryable, shopId: string, table: Table): AsyncGenerator<string> {
   const columns = columnsOf(table).map((c) => readColumn(table, c)).join(', '); // prettier-ignore
   // rows with pictures or records in them are large: few at a time
-  const page = table === 'photo' || table === 'sealed_archive' ? 4 : PAGE;
-  await db.query(`declare lines no scroll cursor for select ${columns} from ${table} where shop_id = $1 order by ${ORDER[table]}`, [
-    shopId,
-  ]);
+  const page = table === 'photo' || table === 'sealed_bytes' ? 4 : PAGE;
+  await db.query(
+    `declare lines no scroll cursor for select ${columns} from ${SOURCES[table] ?? table} where shop_id = $1 order by ${ORDER[table]}`,
+    [shopId],
+  );
   for (;;) {
     const { rows } = await db.query<Record<string, unknown>>(`fetch ${page} from lines`);
     for (const row of rows) yield `${JSON.stringify(row)}\n`;
@@ -55,12 +64,24 @@ async function* readLines(db: Queryable, shopId: string, table: Table): AsyncGen
 export function exportShop(pool: pg.Pool, shopId: string, madeAt: Date): Readable {
   const file = new ZipFile();
   const out = new PassThrough();
+  const gone = new AbortController();
+  const fail = (error: unknown): void => void out.destroy(error instanceof Error ? error : new Error(String(error)));
+  // whoever fetches it may go away in the middle: what is read for them ends then
+  out.once('close', () => gone.abort());
+  file.once('error', fail);
   file.outputStream.pipe(out);
-  write(file, pool, shopId, madeAt).catch((error: unknown) => out.destroy(error instanceof Error ? error : new Error(String(error))));
+  write(file, pool, { shopId, madeAt, gone: gone.signal }).catch(fail);
   return out;
 }
 
-async function write(file: ZipFile, pool: pg.Pool, shopId: string, madeAt: Date): Promise<void> {
+interface Writing {
+  readonly shopId: string;
+  readonly madeAt: Date;
+  readonly gone: AbortSignal;
+}
+
+async function write(file: ZipFile, pool: pg.Pool, writing: Writing): Promise<void> {
+  const { shopId, madeAt } = writing;
   const client = await pool.connect();
   try {
     await client.query('begin transaction isolation level repeatable read read only');
@@ -75,7 +96,7 @@ async function write(file: ZipFile, pool: pg.Pool, shopId: string, madeAt: Date)
     addText('schema.json', JSON.stringify(schemas(), null, 2));
     addText('csv/jobs.csv', await jobsCsv(client, shopId));
     addText('csv/stock.csv', await stockCsv(client, shopId));
-    for (const table of TABLES) members.push(await addTable(file, client, shopId, table, madeAt));
+    for (const table of TABLES) members.push(await addTable(file, client, table, writing));
     const index: ShopIndex = {
       format: SHOP_FORMAT,
       version: 1,
@@ -92,7 +113,7 @@ async function write(file: ZipFile, pool: pg.Pool, shopId: string, madeAt: Date)
   }
 }
 
-function addTable(file: ZipFile, db: Queryable, shopId: string, table: Table, mtime: Date): Promise<ShopMember> {
+function addTable(file: ZipFile, db: Queryable, table: Table, { shopId, madeAt: mtime, gone }: Writing): Promise<ShopMember> {
   return new Promise((resolve, reject) => {
     const name = `tables/${table}.jsonl`;
     const hash = createHash('sha256');
@@ -106,6 +127,9 @@ function addTable(file: ZipFile, db: Queryable, shopId: string, table: Table, mt
       }
     }
     const lines = Readable.from(counted());
+    const stop = (): void => void lines.destroy(new Error('nobody reads it any more'));
+    if (gone.aborted) stop();
+    else gone.addEventListener('abort', stop, { once: true });
     lines.once('error', reject);
     lines.once('end', () => resolve({ name, byte, sha256: hash.digest('hex') }));
     file.addReadStream(lines, name, { mtime });

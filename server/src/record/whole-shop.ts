@@ -69,8 +69,9 @@ export const LINES = {
     sealed_by: z.string().max(64),
     fingerprint: hex,
     manifest_sha256: hex,
-    bytes: hex.nullable(),
   }),
+  /** The bytes of the records in parts: one may be larger than any line. */
+  sealed_bytes: z.strictObject({ job_id: z.string().max(64), head: z.int().min(1), part: z.int().min(0), bytes: hex }),
 } as const;
 export type Table = keyof typeof LINES;
 export const TABLES = Object.keys(LINES) as Table[];
@@ -86,6 +87,7 @@ export const ORDER: Record<Table, string> = {
   photo: 'job_id, photo_id',
   seal_key: 'fingerprint',
   sealed_archive: 'job_id, head',
+  sealed_bytes: 'job_id, head, part',
 };
 const BYTES: ReadonlySet<string> = new Set(['hash', 'body_hash', 'salt', 'sha256', 'picture', 'print', 'small', 'public_key', 'private_sealed', 'bytes']); // prettier-ignore
 

@@ -52,7 +52,7 @@ const LEAST_REASON = 8;
         <button nz-button type="button" (click)="rotate()">Begin a new key</button>
       </div>
       <div class="fields">
-        <app-text-field label="Passphrase of the backup, twelve letters or more" [most]="200" [(value)]="passphrase" />
+        <app-text-field label="Passphrase of the backup, twelve letters or more" kind="password" [most]="200" [(value)]="passphrase" />
         <button nz-button type="button" [disabled]="passphrase().length < leastPassphrase" (click)="backUp()">Back the key up</button>
         <label class="button is-quiet">
           Put a backup back

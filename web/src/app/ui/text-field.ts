@@ -52,7 +52,7 @@ export class TextField {
   /** Longest text that is taken. */
   readonly most = input<number | null>(null);
   readonly rows = input(1);
-  readonly kind = input<'text' | 'search'>('text');
+  readonly kind = input<'text' | 'search' | 'password'>('text');
   /** Which keyboard a tablet shows. */
   readonly mode = input<'decimal' | 'numeric' | null>(null);
   readonly isFigure = input(false, { transform: booleanAttribute });

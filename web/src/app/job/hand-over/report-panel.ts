@@ -1,8 +1,10 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { stockAnswerSchema, termsAnswerSchema } from '@estuarine/contract';
 import { composeReport, MOST_PHOTOS, type SupplierTerms } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { debounceTime } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { Link } from '../../line/link.ts';
@@ -11,6 +13,8 @@ import { TextField } from '../../ui/text-field.ts';
 import { PhotoDesk } from '../finding/photo-desk.ts';
 import { ReportRun } from './report-run.ts';
 import { ReportView } from './report-view.ts';
+
+const REST_MILLISECOND = 250;
 
 /** What the report shows, as it will be written, and the PDF of it. */
 @Component({
@@ -138,6 +142,8 @@ export class ReportPanel {
   /** Chosen and not kept yet; null while nobody touched it. */
   protected readonly draft = signal<readonly string[] | null>(null);
   protected readonly words = signal('');
+  /** The preview follows the hand once it rests. */
+  readonly #settled = toSignal(toObservable(this.words).pipe(debounceTime(REST_MILLISECOND)), { initialValue: '' });
   readonly #shelf = signal<ReadonlyMap<string, { capacityAh: number | null; resistanceMilliohm: number | null }>>(new Map());
   readonly #terms = signal<SupplierTerms | null>(null);
 
@@ -154,7 +160,15 @@ export class ReportPanel {
     if (!state || !profile) return null;
     const { vehicle, customer } = this.log.papers();
     const before = this.prepared();
-    const asTyped = { by: '', at: '', number: 0, commandId: '', ...before, photoIds: [...this.chosen()], toCustomer: this.words().trim() };
+    const asTyped = {
+      by: '',
+      at: '',
+      number: 0,
+      commandId: '',
+      ...before,
+      photoIds: [...this.chosen()],
+      toCustomer: this.#settled().trim(),
+    };
     return composeReport({
       ...{
         profile,

@@ -117,6 +117,7 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
       fill: var(--madder);
     }
     .standing {
+      margin-left: 6px;
       padding: 0 8px;
       background: var(--sand);
       border-radius: 9px;
