@@ -112,6 +112,18 @@ describe('composeReport', () => {
     expect(wordsOf(report)).toContain('1 module renewed, 27 stayed.');
   });
 
+  it('does not take for what came with the pack what was named only since', () => {
+    const job = new Recorder().open('diagnosis');
+    job.fact('rebuild', { kind: 'module', place: 3, moduleId: 'S9', isTurned: false });
+    const report = composeReport(inputOf(job));
+    const found = report.blocks.flatMap((b) => (b.kind === 'table' && b.columns.some((c) => c.name === 'Verdict') ? [b] : []))[0];
+    expect(found?.rows[2]?.slice(0, 2)).toEqual(['3', 'unnamed']);
+    // what somebody took out and put in again came with it
+    const named = new Recorder().open();
+    for (const moduleId of ['S8', 'm3', 'S7', 'm3']) named.fact('rebuild', { kind: 'module', place: 3, moduleId, isTurned: false });
+    expect(wordsOf(composeReport(inputOf(named)))).not.toContain('renewed');
+  });
+
   it('promises until the day that it says, counted from the closing', () => {
     const job = new Recorder().open();
     expect(say(job)).toContain('Warranty: not said yet');

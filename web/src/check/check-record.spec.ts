@@ -122,6 +122,20 @@ describe('checkRecord', () => {
     for (let cut = 1; cut < GOOD.length; cut += 37) expect(checkRecord(GOOD.subarray(0, cut), KEYS).verdict).toBe('noRecord');
   });
 
+  it('finds bytes hidden in the wrapping, where no file is', () => {
+    // a field more in the list of the zip, or in the head of a member; and what the list says shifted to fit
+    const extra = Buffer.from('XX\u0004\u0000mine');
+    const list = GOOD.length - 22 - GOOD.readUInt32LE(GOOD.length - 10);
+    const name = GOOD.readUInt16LE(list + 28);
+    const inList = Buffer.concat([GOOD.subarray(0, list + 46 + name), extra, GOOD.subarray(list + 46 + name)]);
+    inList.writeUInt16LE(extra.length, list + 30);
+    inList.writeUInt32LE(inList.length - 22 - list, inList.length - 10);
+    expect(checkRecord(inList, KEYS)).toMatchObject({
+      verdict: 'changed',
+      faults: [expect.stringMatching(/list entry of manifest\.json/)],
+    });
+  });
+
   const sealed = seal(MEMBERS);
   const at = (name: string): number => sealed.findIndex((m) => m.name === name);
   const swap = (name: string, change: Partial<Piece>): Piece[] => sealed.map((m) => (m.name === name ? { ...m, ...change } : m));

@@ -1,4 +1,5 @@
 import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
+import { rememberJob } from '../../../shop/memory.ts';
 import { decide } from '../../frame/decide.ts';
 import { findUnmet } from '../../frame/closing.ts';
 import { findHandOver } from '../../frame/handing-over.ts';
@@ -79,6 +80,43 @@ describe('causes', () => {
     const whole = new Recorder(A).open();
     whole.fact('isolate', { kind: 'plug', isIn: false });
     expect(unmet(whole)).toContain('The car was not scanned after the road test.');
+  });
+});
+
+describe('a pack that was tested', () => {
+  const readAll = (job: Recorder, but: number | null = null): void => {
+    for (const [kind, quantity] of [
+      ['openCircuit', 'openCircuitVolt'],
+      ['rest', 'restVolt'],
+    ] as const) {
+      // prettier-ignore
+      const sweepId = job.startSweep(kind);
+      for (let place = 1; place <= A.moduleCount; place++)
+        if (place !== but) job.add({ type: 'reading.taken', body: { sweepId, place, moduleId: `m${place}`, quantity, value: 7.8 } });
+    }
+  };
+  const tested = 'Not every module was read before and after a rest.';
+
+  it('stays so when another module lies in it, and is not while one was left out', () => {
+    const job = new Recorder(A).open();
+    expect(unmet(job)).toContain(tested);
+    readAll(job);
+    expect(unmet(job)).not.toContain(tested);
+    job.fact('rebuild', { kind: 'module', place: 5, moduleId: 'S1', isTurned: false });
+    expect(unmet(job)).not.toContain(tested);
+    const short = new Recorder(A).open();
+    readAll(short, 17);
+    expect(unmet(short)).toContain(tested);
+  });
+
+  it('leaves its warranty to remember, and none where none was given', () => {
+    const job = new Recorder(A).open();
+    expect(rememberJob(job.state(), A).warranty).toBeNull();
+    job.add({ type: 'warranty.given', body: { months: 6, kilometre: 10_000, words: '' } });
+    // recorded on 4 May 2026
+    expect(rememberJob(job.state(), A).warranty).toEqual({ until: '2026-11-04', kilometre: 10_000 });
+    job.add({ type: 'warranty.given', body: { months: 0, kilometre: null, words: '' } });
+    expect(rememberJob(job.state(), A).warranty).toBeNull();
   });
 });
 
