@@ -61,6 +61,11 @@ import { Session } from '../../session/session.ts';
             >
               {{ isSealed() ? 'It is sealed as it stands' : 'Seal the record' }}
             </button>
+            @if (log.pendingCount() > 0) {
+              <p class="muted">
+                {{ log.pendingCount() }} acts wait on this device: what the server has kept is sealed once they are there.
+              </p>
+            }
           } @else {
             <p class="muted">A technician or the lead seals a record.</p>
           }

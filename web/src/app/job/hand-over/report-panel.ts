@@ -41,7 +41,7 @@ const REST_MILLISECOND = 250;
             }
             @case ('ready') {
               <p class="answer">
-                <b>The report is written</b>, {{ (writing.byte / 1024).toFixed(0) }} kB.
+                <b>The report is written</b>, entries 1 to {{ writing.head }}, {{ (writing.byte / 1024).toFixed(0) }} kB.
                 <a [href]="writing.address" target="_blank" rel="noopener">Open the PDF</a>
               </p>
             }

@@ -8,7 +8,8 @@ const LOOK_MILLISECOND = 400;
 export type ReportRunState =
   | { readonly kind: 'idle' }
   | { readonly kind: 'running'; readonly share: number }
-  | { readonly kind: 'ready'; readonly address: string; readonly byte: number }
+  /** `head`: the last entry of the job that it tells of. */
+  | { readonly kind: 'ready'; readonly address: string; readonly byte: number; readonly head: number }
   | { readonly kind: 'failed'; readonly reason: string };
 
 /** A report being written by the server: begun, watched, cancelled. */
@@ -66,7 +67,8 @@ export class ReportRun {
     const { reportId, standing, share, byte } = reply.value;
     this.#running = standing === 'running' ? { path, reportId } : null;
     if (standing === 'running') this.#state.set({ kind: 'running', share });
-    else if (standing === 'ready') this.#state.set({ kind: 'ready', address: `${path}/${reportId}/report.pdf`, byte: byte ?? 0 });
+    else if (standing === 'ready')
+      this.#state.set({ kind: 'ready', address: `${path}/${reportId}/report.pdf`, byte: byte ?? 0, head: Number.parseInt(reportId, 10) });
     else if (standing === 'failed')
       this.#state.set({ kind: 'failed', reason: 'The server failed on this report; the reason is in its log.' });
     else this.#state.set({ kind: 'idle' });
