@@ -1,7 +1,8 @@
 /** Heavy calculations of the registry, off the main thread: one pool of workers a process, made on first need. */
 import type { Result } from '@estuarine/core';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import { HttpProblem } from '../problem.ts';
+import { makeWorkerPool } from '../worker-pool.ts';
 
 const CAP_MILLISECOND = 10_000;
 
@@ -28,11 +29,6 @@ export class Calculators {
   }
 
   #pool(): Piscina {
-    const isSource = import.meta.url.endsWith('.ts');
-    return (this.#workers ??= new Piscina({
-      filename: new URL(isSource ? './worker.ts' : './worker.js', import.meta.url).href,
-      maxThreads: 2,
-      ...(isSource ? { execArgv: ['--conditions=@estuarine/source', '--import', 'tsx'] } : {}),
-    }));
+    return (this.#workers ??= makeWorkerPool(import.meta.url, './worker'));
   }
 }

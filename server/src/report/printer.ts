@@ -1,8 +1,9 @@
 /** PDFs off the main thread: one pool of workers a process, made on first need. */
 import { MessageChannel } from 'node:worker_threads';
 import type { Report } from '@estuarine/core';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import type { PdfTask } from './worker.ts';
+import { makeWorkerPool } from '../worker-pool.ts';
 
 export interface PrintOptions {
   readonly now: number;
@@ -31,12 +32,6 @@ export class Printer {
   }
 
   #pool(): Piscina {
-    const isSource = import.meta.url.endsWith('.ts');
-    return (this.#workers ??= new Piscina({
-      filename: new URL(isSource ? './worker.ts' : './worker.js', import.meta.url).href,
-      maxThreads: 2,
-      idleTimeout: 30_000,
-      ...(isSource ? { execArgv: ['--conditions=@estuarine/source', '--import', 'tsx'] } : {}),
-    }));
+    return (this.#workers ??= makeWorkerPool(import.meta.url, './worker'));
   }
 }

@@ -31,6 +31,7 @@ const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', ha
             </span>
             <button
               type="button"
+              class="outlined"
               [class.is-on]="isSaid(cause.what, cause.at)"
               [attr.aria-pressed]="isSaid(cause.what, cause.at)"
               (click)="say(cause.what, cause.at)"
@@ -42,7 +43,7 @@ const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', ha
       </ol>
       <button
         type="button"
-        class="other"
+        class="outlined other"
         [class.is-on]="isSaid('other', null)"
         [attr.aria-pressed]="isSaid('other', null)"
         (click)="say('other', null)"
@@ -55,6 +56,7 @@ const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', ha
       </p>
     }
   `,
+  styleUrl: '../room.less',
   styles: `
     :host {
       display: grid;
@@ -75,22 +77,8 @@ const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', ha
       padding: 4px 0;
       border-bottom: 1px solid var(--line);
     }
-    button {
-      min-height: 44px;
-      padding: 0 12px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 1.5px solid var(--channel);
-      border-radius: 3px;
-      cursor: pointer;
-    }
     .other {
       justify-self: start;
-    }
-    .is-on {
-      color: var(--paper);
-      background: var(--channel);
     }
   `,
 })

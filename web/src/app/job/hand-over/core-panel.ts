@@ -109,7 +109,7 @@ const PACKING = 'Packed to go back';
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', '../refit/room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
     .is-late {
       padding-left: 10px;

@@ -80,7 +80,7 @@ const MONTHS = [0, 3, 6, 12, 24, 36] as const;
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', '../refit/room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
     .notes {
       margin: 0;

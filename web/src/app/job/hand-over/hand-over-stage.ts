@@ -25,7 +25,7 @@ import { TermsPanel } from './terms-panel.ts';
             >{{ isPresent() ? 'Next' : 'Before it is handed over' }}: <b>{{ next.todo }}</b></span
           >
           @if (next.room !== part()) {
-            <button type="button" (click)="show(next.room)">Go there</button>
+            <button type="button" class="outlined" (click)="show(next.room)">Go there</button>
           }
         } @else {
           <span>Handed over: nothing is left to do.</span>
@@ -50,6 +50,7 @@ import { TermsPanel } from './terms-panel.ts';
       }
     }
   `,
+  styleUrl: '../room.less',
   styles: `
     .ahead {
       display: flex;
@@ -62,16 +63,6 @@ import { TermsPanel } from './terms-panel.ts';
       background: var(--sand);
       border-bottom: 1px solid var(--line);
       border-left: 4px solid var(--channel);
-    }
-    .ahead button {
-      min-height: 44px;
-      padding: 0 14px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 1.5px solid var(--channel);
-      border-radius: 3px;
-      cursor: pointer;
     }
     @media (max-width: 699px) {
       .ahead {

@@ -85,7 +85,7 @@ import { Session } from '../../session/session.ts';
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', '../refit/room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
     .hash {
       display: block;

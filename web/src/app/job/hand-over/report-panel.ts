@@ -92,7 +92,7 @@ const REST_MILLISECOND = 250;
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', '../refit/room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
     @media (max-width: 1099px) {
       .panel {

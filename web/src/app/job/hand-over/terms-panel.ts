@@ -32,10 +32,15 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
                 <a class="go" [routerLink]="['/job', log.jobId(), row.stage]">{{ stageNames[row.stage] }}</a>
                 @if (row.standing === 'missing' || row.isSaid) {
                   <span class="said" role="group" [attr.aria-label]="'Said of: ' + row.sentence">
-                    <button type="button" [class.is-on]="row.isSaid && row.standing === 'met'" (click)="say(row, true)">
+                    <button type="button" class="outlined" [class.is-on]="row.isSaid && row.standing === 'met'" (click)="say(row, true)">
                       I saw it done
                     </button>
-                    <button type="button" [class.is-on]="row.isSaid && row.standing === 'broken'" (click)="say(row, false)">
+                    <button
+                      type="button"
+                      class="outlined"
+                      [class.is-on]="row.isSaid && row.standing === 'broken'"
+                      (click)="say(row, false)"
+                    >
                       It was not
                     </button>
                   </span>
@@ -90,7 +95,7 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', '../refit/room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
     .conditions {
       display: grid;
@@ -137,20 +142,6 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
       flex-wrap: wrap;
       gap: 6px;
       grid-column: 2 / -1;
-    }
-    .said button {
-      min-height: 44px;
-      padding: 0 12px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 1.5px solid var(--channel);
-      border-radius: 3px;
-      cursor: pointer;
-    }
-    .said .is-on {
-      color: var(--paper);
-      background: var(--channel);
     }
     .stack {
       display: grid;

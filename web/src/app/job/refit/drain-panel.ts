@@ -23,7 +23,7 @@ const AMPERE_SHARE = 0.03;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule, Plot, TextField],
   templateUrl: './drain-panel.html',
-  styleUrls: ['../two-panes.less', './room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
 })
 export class DrainPanel {
   protected readonly log = inject(JobLog);

@@ -27,7 +27,7 @@ import { WayBack } from './way-back.ts';
             <p class="next">
               Next: <b>{{ next.todo }}</b>
               @if (next.room !== part()) {
-                <button type="button" (click)="show(next.room)">Go there</button>
+                <button type="button" class="outlined" (click)="show(next.room)">Go there</button>
               }
             </p>
           } @else {
@@ -72,6 +72,7 @@ import { WayBack } from './way-back.ts';
       }
     }
   `,
+  styleUrl: '../room.less',
   styles: `
     .ahead {
       display: grid;
@@ -94,16 +95,6 @@ import { WayBack } from './way-back.ts';
     }
     .next b::first-letter {
       text-transform: none;
-    }
-    .next button {
-      min-height: 44px;
-      padding: 0 14px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 1.5px solid var(--channel);
-      border-radius: 3px;
-      cursor: pointer;
     }
     summary {
       min-height: 44px;

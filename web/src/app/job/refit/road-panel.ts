@@ -74,7 +74,7 @@ const SIMULATED_AMPERE = { gives: 50, takes: -35 } as const;
       </section>
     </div>
   `,
-  styleUrls: ['../two-panes.less', './room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
 })
 export class RoadPanel {
   readonly #log = inject(JobLog);

@@ -31,7 +31,7 @@ const clearedSchema = z.object({ reader: z.string(), isSimulated: z.boolean() })
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule, TextField],
   templateUrl: './scan-panel.html',
-  styleUrls: ['../two-panes.less', './room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
 })
 export class ScanPanel {
   readonly refit = input.required<Refit>();

@@ -26,7 +26,7 @@ const SPARK_WORDS: Record<Spark, string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FactChoices, NzButtonModule, TextField],
   templateUrl: './wake-panel.html',
-  styleUrls: ['../two-panes.less', './room.less'],
+  styleUrls: ['../two-panes.less', '../room.less'],
 })
 export class WakePanel {
   readonly refit = input.required<Refit>();
