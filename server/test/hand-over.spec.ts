@@ -312,8 +312,11 @@ describe('the keys', () => {
 
   it('are replaced: the new one signs, the old one is known; and revoked with a reason', async () => {
     const [old] = (await keys()).keys;
-    expect((await ask('POST', '/api/seal/keys', {})).statusCode).toBe(403);
-    expect((await ask('POST', '/api/seal/keys', {}, lead)).statusCode).toBe(200);
+    const replaces = old?.fingerprint;
+    expect((await ask('POST', '/api/seal/keys', { replaces })).statusCode).toBe(403);
+    expect((await ask('POST', '/api/seal/keys', { replaces }, lead)).statusCode).toBe(200);
+    // the same press once more changes nothing
+    expect((await ask('POST', '/api/seal/keys', { replaces }, lead)).statusCode).toBe(409);
     const [signing, before] = (await keys()).keys;
     expect(before).toMatchObject({ fingerprint: old?.fingerprint, retiredAt: expect.any(String) as string });
     expect(signing?.fingerprint).not.toBe(old?.fingerprint);
@@ -335,8 +338,12 @@ describe('the keys', () => {
   it('one alone signs, also when two begin at once', async () => {
     await db.pool.query('delete from seal_key');
     const other = await startApp(db);
-    await Promise.all([other.ready(), ask('POST', '/api/seal/keys', {}, lead), ask('POST', '/api/seal/keys', {}, lead)]);
-    await other.close();
+    const third = await startApp(db);
+    await Promise.all([other.ready(), third.ready(), ask('GET', '/api/seal/keys')]);
+    await Promise.all([other.close(), third.close()]);
+    const replaces = (await keys()).keys.find((k) => k.retiredAt === null)?.fingerprint;
+    const answers = await Promise.all([1, 2, 3].map(() => ask('POST', '/api/seal/keys', { replaces }, lead)));
+    expect(answers.map((a) => a.statusCode).sort()).toEqual([200, 409, 409]);
     const { rows } = await db.pool.query('select 1 from seal_key where retired_at is null and revoked_at is null');
     expect(rows).toHaveLength(1);
   });

@@ -263,7 +263,7 @@ describe('the demonstration', () => {
     } finally {
       await own.drop();
     }
-  });
+  }, 120_000);
 });
 
 it('outlives a connection that the database ends between two statements of a transaction', async () => {

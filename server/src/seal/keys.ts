@@ -18,7 +18,7 @@ import type { PublishedKey } from '@estuarine/contract';
 import type pg from 'pg';
 import { inTransaction, type Queryable } from '../database/database.ts';
 import { HttpProblem } from '../problem.ts';
-import { listKeys, restoreKey, retireKeys, revokeKey, saveKey, type KeyRow } from './store.ts';
+import { listKeys, restoreKey, retireKey, revokeKey, saveKey, type KeyRow } from './store.ts';
 
 const NONCE = 12;
 const TAG = 16;
@@ -83,11 +83,12 @@ export class SealKeys {
     return (await this.#standing(this.#options.pool))?.fingerprint ?? null;
   }
 
-  /** Another key signs from now on; what the old one signed stands. */
-  async rotate(): Promise<void> {
+  /** Another key signs from now on in place of the one named; what that one signed stands. */
+  async replace(fingerprint: string): Promise<void> {
     const { pool, shopId, clock } = this.#options;
     await inTransaction(pool, async (db) => {
-      await retireKeys(db, shopId, clock());
+      if (!(await retireKey(db, shopId, fingerprint, clock())))
+        throw new HttpProblem(409, 'gone', 'That key does not sign any more. Nothing was changed.');
       await this.#make(db);
     });
   }
@@ -96,6 +97,8 @@ export class SealKeys {
     const { pool, shopId, clock } = this.#options;
     if (!(await revokeKey(pool, shopId, fingerprint, clock(), reason)))
       throw new HttpProblem(404, 'unknownKey', 'There is no such key here, or it was revoked already.');
+    // a shop whose key is gone has another at once
+    await this.ensure();
   }
 
   /** The key that signs now as an encrypted PKCS #8 text, to be kept away from this machine. */

@@ -6,7 +6,8 @@ import type { SealKeys } from './keys.ts';
 
 const passphrase = z.string().min(12, 'A passphrase of twelve letters or more').max(200);
 const reason = z.string().trim().min(8, 'A reason of eight letters or more').max(400);
-const params = z.object({ fingerprint: z.string().regex(/^[0-9a-f]{64}$/) });
+const fingerprint = z.string().regex(/^[0-9a-f]{64}$/, 'the fingerprint of a key');
+const params = z.object({ fingerprint });
 
 export const sealRoutes: FastifyPluginCallbackZod<{ readonly keys: SealKeys }> = (app, { keys }, done) => {
   const answer = async (): Promise<KeysAnswer> => ({ keys: await keys.publish(), canSign: await keys.canSign() });
@@ -14,10 +15,15 @@ export const sealRoutes: FastifyPluginCallbackZod<{ readonly keys: SealKeys }> =
 
   app.get('/api/seal/keys', { config: { open: 'all' }, schema: { tags: ['seal'] } }, answer);
 
-  app.post('/api/seal/keys', { config: lead, schema: { tags: ['seal'], body: z.strictObject({}) } }, async () => {
-    await keys.rotate();
-    return answer();
-  });
+  // names the key that it replaces: pressed twice, or by two at once, it is done once
+  app.post(
+    '/api/seal/keys',
+    { config: lead, schema: { tags: ['seal'], body: z.strictObject({ replaces: fingerprint }) } },
+    async ({ body }) => {
+      await keys.replace(body.replaces);
+      return answer();
+    },
+  );
 
   app.post(
     '/api/seal/keys/:fingerprint/revoke',

@@ -46,9 +46,13 @@ export async function restoreKey(db: Queryable, shopId: string, fingerprint: str
   return rowCount === 1;
 }
 
-/** Ends the signing of a key; what it signed stands. */
-export async function retireKeys(db: Queryable, shopId: string, at: Date): Promise<void> {
-  await db.query('update seal_key set retired_at = $2 where shop_id = $1 and retired_at is null and revoked_at is null', [shopId, at]);
+/** Ends the signing of a key; what it signed stands. False where it does not sign. */
+export async function retireKey(db: Queryable, shopId: string, fingerprint: string, at: Date): Promise<boolean> {
+  const { rowCount } = await db.query(
+    'update seal_key set retired_at = $3 where shop_id = $1 and fingerprint = $2 and retired_at is null and revoked_at is null',
+    [shopId, fingerprint, at],
+  );
+  return rowCount === 1;
 }
 
 /** False where there is no such key, or it was revoked before. */

@@ -49,7 +49,7 @@ const LEAST_REASON = 8;
       }
       <div class="fields">
         <app-text-field label="Why a key is revoked, eight letters or more" [most]="400" [(value)]="reason" />
-        <button nz-button type="button" (click)="rotate()">Begin a new key</button>
+        <button nz-button type="button" [disabled]="!signing()" (click)="rotate()">Begin a new key</button>
       </div>
       <div class="fields">
         <app-text-field label="Passphrase of the backup, twelve letters or more" kind="password" [most]="200" [(value)]="passphrase" />
@@ -121,7 +121,7 @@ export class KeysPanel {
   }
 
   protected async rotate(): Promise<void> {
-    const answer = await this.#ask('/api/seal/keys', keysAnswerSchema, {});
+    const answer = await this.#ask('/api/seal/keys', keysAnswerSchema, { replaces: this.signing()?.fingerprint ?? '' });
     if (answer) this.answer.set(answer);
     this.said.set(answer ? 'A new key signs from now on. What the old one signed stands. Back the new one up.' : '');
   }

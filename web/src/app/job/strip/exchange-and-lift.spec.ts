@@ -49,6 +49,10 @@ async function show<T>(component: new () => T, acts: Act[] = [], memories: JobMe
   return { fixture, element: fixture.nativeElement as HTMLElement, taken };
 }
 
+const NOTHING_MORE = {
+  ...{ air: null, school: null, closedAt: null, modules: { in: 0, out: 0 }, warranty: null, core: null, explained: null },
+} as const;
+
 describe('an exchange', () => {
   it('names what is not moved yet, and draws each part on the pack where it is', async () => {
     const { element, taken } = await show(TransferLedger, [
@@ -111,7 +115,7 @@ it('holds the minutes of a stage against the quote and the shop’s other jobs, 
     minutes: { strip },
     broken: [],
     found: [],
-    air: null,
+    ...NOTHING_MORE,
   });
   const { element } = await show(StageTimes, [moved, moved], [memory(1, 84), memory(2, 96), memory(3, 1)]);
   const strip = [...element.querySelectorAll('tbody tr')].find((tr) => tr.textContent.includes('Strip'));
