@@ -214,7 +214,11 @@ describe('the proof', () => {
       box?.dispatchEvent(new Event('input'));
       element.querySelector('form')?.dispatchEvent(new Event('submit'));
     };
-    for (const text of ['12.4', '0.1', '0.3']) type(text);
+    for (const text of ['12.4', '0.1', '0.3']) {
+      type(text);
+      // emptied before the screen is drawn again: the next is not written behind it
+      expect(box?.value).toBe('');
+    }
     const entries = (): unknown[] => acts.map((a) => (a.type === 'proof.read' ? a.body.entry : a.type));
     expect(entries()).toEqual(['knownBefore', 'plusMinus', 'minusPlus']);
     // the first of them shows: the fourth goes on behind the third

@@ -213,8 +213,7 @@ export class ProofPanel {
 
   protected choose(entry: ProofEntry): void {
     this.#chosen.set(entry);
-    this.text.set('');
-    this.field()?.nativeElement.focus();
+    this.#clear();
   }
 
   protected async measure(): Promise<void> {
@@ -281,8 +280,16 @@ export class ProofPanel {
     const onItsWay = this.#onItsWay();
     this.#said.set([...onItsWay, { entry, before: proof.readings.length + onItsWay.length }]);
     this.act.emit({ type: 'proof.read', body: { proofId: proof.proofId, entry, volt, isFromMeter } });
-    this.text.set('');
     this.fault.set(null);
-    this.field()?.nativeElement.focus();
+    this.#clear();
+  }
+
+  /** Typed and taken before the screen was drawn again the binding sees no change: the field is emptied itself. */
+  #clear(): void {
+    this.text.set('');
+    const box = this.field()?.nativeElement;
+    if (!box) return;
+    box.value = '';
+    box.focus();
   }
 }
