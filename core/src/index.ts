@@ -68,7 +68,15 @@ export { codesOf, figureOf, readinessOf, type CarLoad, type HiddenCar } from './
 export { countUndoing, findHomes, type LikelyHome } from './ledger/left-over.ts';
 export { NIMH_CELL_VOLT, normaliseScanBlocks, type JudgedBlock } from './reading/scan-blocks.ts';
 export { findBarRests, type BarRest, type LoadedBlocks } from './scan/bar-rest.ts';
-export { followCodes, SCAN_MOMENTS, type CodeFate, type FollowedCode, type ScanMoment } from './scan/codes.ts';
+export {
+  CODE_FATE_NAMES,
+  followCodes,
+  SCAN_MOMENT_NAMES,
+  SCAN_MOMENTS,
+  type CodeFate,
+  type FollowedCode,
+  type ScanMoment,
+} from './scan/codes.ts';
 export { findDrain, findUnlike, shareOfNew, type DrainConditions, type DrainFound, type DrainSample } from './scan/drain.ts';
 export {
   CLEAR_SERVICE,

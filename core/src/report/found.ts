@@ -6,7 +6,7 @@ import { findCauses } from '../job/chapters/hand-over/view.ts';
 import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS } from '../job/chapters/finding/finding-words.ts';
 import { findInsulation } from '../isolate/insulation.ts';
 import { PROOF_ENTRIES, proofEntryName } from '../isolate/proof.ts';
-import { followCodes } from '../scan/codes.ts';
+import { CODE_FATE_NAMES, followCodes, SCAN_MOMENT_NAMES } from '../scan/codes.ts';
 import { figure, initials, type Words, type ReportBlock, type ReportInput } from './blocks.ts';
 
 export function writeFindings({ state, profile }: ReportInput, { when }: Words): ReportBlock[] {
@@ -120,9 +120,6 @@ export function writeCooling({ state, profile }: ReportInput): ReportBlock[] {
   ];
 }
 
-const MOMENTS = { asFound: 'as found', afterRepair: 'after the repair', afterRoadTest: 'after the road test' } as const;
-const FATES = { cleared: 'cleared', returned: 'returned', new: 'new', stands: 'stands', gone: 'gone', permanent: 'permanent' } as const;
-
 export function writeScans({ state }: ReportInput, { when }: Words): ReportBlock[] {
   const { scanned, cleared, driven, drained } = state.refit;
   if (scanned.length + driven.length + drained.length === 0) return [];
@@ -143,14 +140,14 @@ export function writeScans({ state }: ReportInput, { when }: Words): ReportBlock
             ],
             rows: scanned.map((s) => [
               when(s.at),
-              MOMENTS[s.moment],
+              SCAN_MOMENT_NAMES[s.moment],
               `${s.reader}${s.isSimulated && !s.reader.includes('simulated') ? ' (simulated)' : ''}`,
               s.codes.map((c) => c.code).join(' ') || 'none',
             ]),
           } as const,
         ]),
-    ...codes.map((c): ReportBlock => ({ kind: 'text', text: `${c.code}: ${(FATES as Record<string, string>)[c.fate] ?? c.fate}.` })),
-    ...scanned.filter((s) => s.blockVolts.length > 0).map((s): ReportBlock => ({ kind: 'text', tone: 'quiet', text: `Blocks ${MOMENTS[s.moment]}, V: ${volts(s.blockVolts)}` })), // prettier-ignore
+    ...codes.map((c): ReportBlock => ({ kind: 'text', text: `${c.code}: ${CODE_FATE_NAMES[c.fate]}.` })),
+    ...scanned.filter((s) => s.blockVolts.length > 0).map((s): ReportBlock => ({ kind: 'text', tone: 'quiet', text: `Blocks ${SCAN_MOMENT_NAMES[s.moment]}, V: ${volts(s.blockVolts)}` })), // prettier-ignore
     ...drained.map((d): ReportBlock => ({ kind: 'text', text: `Capacity in the car, ${d.when} the repair: ${d.ampereHour.toFixed(2)} Ah from ${d.startPercent} to ${d.endPercent} %, in ${Math.round(d.seconds)} s at ${d.celsius} °C.` })), // prettier-ignore
     ...driven.map((d): ReportBlock => ({ kind: 'text', text: `Road test of ${d.minute} min, ${when(d.at)}: ${d.isGood ? 'good' : 'not good'}. ${d.note}`.trim() })), // prettier-ignore
   ];

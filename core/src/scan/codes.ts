@@ -9,6 +9,11 @@ export interface ScannedCode {
 /** When a scan was made: before anything was done, after the repair, after the road test. */
 export const SCAN_MOMENTS = ['asFound', 'afterRepair', 'afterRoadTest'] as const;
 export type ScanMoment = (typeof SCAN_MOMENTS)[number];
+export const SCAN_MOMENT_NAMES: Record<ScanMoment, string> = {
+  asFound: 'as found',
+  afterRepair: 'after the repair',
+  afterRoadTest: 'after the road test',
+};
 
 export interface CodesAt {
   readonly moment: ScanMoment;
@@ -26,6 +31,14 @@ export interface CodesAt {
  * - `permanent`: cleared, and left by the car until it finds the fault gone itself: a drive clears it, not a tool
  */
 export type CodeFate = 'there' | 'gone' | 'stays' | 'returned' | 'came' | 'permanent';
+export const CODE_FATE_NAMES: Record<CodeFate, string> = {
+  there: 'there',
+  gone: 'gone',
+  stays: 'stays',
+  returned: 'came back after it was cleared',
+  came: 'new since',
+  permanent: 'left by the car until a drive shows it gone; no tool clears it',
+};
 
 export interface FollowedCode {
   readonly code: string;

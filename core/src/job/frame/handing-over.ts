@@ -24,16 +24,17 @@ export interface HandOver {
 export function findHandOver(state: JobState, profile: Profile): HandOver {
   const { handOver, finding, intake } = state;
   const isClosed = intake.closed !== null;
-  const [cause] = isNeeded(state, 'causesAnswered') ? unmetOf('causesAnswered', state, profile) : [];
-  const causes = new Set(unmetOf('causesAnswered', state, profile));
-  const left = isClosed ? [] : findUnmet(state, profile).filter((why) => !causes.has(why));
+  const areCausesNeeded = isNeeded(state, 'causesAnswered');
+  const open = areCausesNeeded ? unmetOf('causesAnswered', state, profile) : [];
+  const [cause] = open;
+  const left = isClosed ? [] : findUnmet(state, profile).filter((why) => !open.includes(why));
   const desk = findCoreDesk(handOver);
   const photos = finding.photos.filter((p) => p.erased === null);
   const step = (id: HandOverStep['id'], room: HandOverRoom, title: string, todo: string | null): HandOverStep => ({
     ...{ id, room, title, isDone: todo === null, todo: todo ?? '' },
   });
   const steps = [
-    ...(isNeeded(state, 'causesAnswered') ? [step('causes', 'finish', 'Causes answered', isClosed || cause === undefined ? null : sayCause(cause))] : []), // prettier-ignore
+    ...(areCausesNeeded ? [step('causes', 'finish', 'Causes answered', isClosed || cause === undefined ? null : sayCause(cause))] : []), // prettier-ignore
     step('warranty', 'finish', 'Warranty said', isClosed || handOver.given.length > 0 ? null : 'say what is promised, or that nothing is'),
     ...(photos.length > 0
       ? [

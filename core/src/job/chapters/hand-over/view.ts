@@ -51,5 +51,5 @@ export function findCoreDesk(slice: HandOverState): CoreDesk | null {
       : shipped
         ? `wait for the credit of ${supplier}`
         : `${things} back to ${supplier} by ${shipBy}${open > 0 ? `, ${open} to look at before` : ''}`;
-  return { supplier, what, count, deposit, shipBy, checks, shipped, settled, outstanding, next }; // prettier-ignore
+  return { supplier, what, count, deposit, shipBy, checks, shipped, settled, outstanding, next };
 }

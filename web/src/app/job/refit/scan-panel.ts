@@ -1,6 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { scanAnswerSchema, type ScanAnswer } from '@estuarine/contract';
-import { blockPlaces, readScan, SCAN_MOMENTS, viewScan, type CodeFate, type Refit, type ScanMoment } from '@estuarine/core';
+import {
+  blockPlaces,
+  CODE_FATE_NAMES,
+  readScan,
+  SCAN_MOMENT_NAMES,
+  SCAN_MOMENTS,
+  viewScan,
+  type Refit,
+  type ScanMoment,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Api } from '../../line/api.ts';
@@ -8,15 +17,6 @@ import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
-const MOMENTS: Record<ScanMoment, string> = { asFound: 'as found', afterRepair: 'after the repair', afterRoadTest: 'after the road test' };
-const FATES: Record<CodeFate, string> = {
-  there: 'there',
-  gone: 'gone',
-  stays: 'stays',
-  returned: 'came back after it was cleared',
-  came: 'new since',
-  permanent: 'left by the car until a drive shows it gone; no tool clears it',
-};
 /** What a simulated car gives meanwhile, for the second scan of a pair. */
 const LOAD_AMPERE = 60;
 
@@ -40,8 +40,8 @@ export class ScanPanel {
   readonly #api = inject(Api);
 
   protected readonly moments = SCAN_MOMENTS;
-  protected readonly momentNames = MOMENTS;
-  protected readonly fates = FATES;
+  protected readonly momentNames = SCAN_MOMENT_NAMES;
+  protected readonly fates = CODE_FATE_NAMES;
   protected readonly loadAmpere = LOAD_AMPERE;
   protected readonly isAsking = signal(false);
   protected readonly fault = signal('');
