@@ -111,6 +111,9 @@ const PACKING = 'Packed to go back';
   `,
   styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
+    .button {
+      justify-self: start;
+    }
     .is-late {
       padding-left: 10px;
       border-left: 4px solid var(--madder);

@@ -97,6 +97,9 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
   `,
   styleUrls: ['../two-panes.less', '../room.less'],
   styles: `
+    .button {
+      justify-self: start;
+    }
     .conditions {
       display: grid;
       gap: 8px;
