@@ -255,6 +255,8 @@ test('the lead backs the key up, begins a new one and revokes the old', async ({
   await page.goto('/limits');
   const keys = page.getByRole('region', { name: 'Keys that seal records' });
   await expect(keys.getByText('signs now')).toHaveCount(1);
+  // one thing scrolls: a hidden field once made the page longer than its screen
+  expect(await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight)).toBe(0);
   await keys.getByLabel(/^Passphrase of the backup/).fill('long enough a passphrase');
   const download = page.waitForEvent('download');
   await keys.getByRole('button', { name: 'Back the key up' }).click();
