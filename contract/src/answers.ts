@@ -235,6 +235,12 @@ export const jobSummarySchema = z.object({
   measuredCount: z.int(),
   moduleCount: z.int(),
   rejectCount: z.int(),
+  /** A charger or another source lies across the ends. */
+  hasSource: z.boolean(),
+  /** Pieces that must be had new before it is whole. */
+  toOrder: z.int(),
+  /** Id of the person who did the last act. */
+  lastBy: text,
   openedAt: instant,
   lastAt: instant,
 });

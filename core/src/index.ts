@@ -48,6 +48,32 @@ export {
 } from './ledger/ledger.ts';
 export { CONDITION_NAMES, CONDITIONS, isAtHand, isFit, spotKey, spotName, TRAY, type Condition, type Spot } from './ledger/spot.ts';
 export { suggestCell, trayCells } from './ledger/tray.ts';
+export {
+  CHEMISTRY_NAMES,
+  COOLING_NAMES,
+  COOLINGS,
+  coolingOf,
+  findPacks,
+  PLUG_KIND_NAMES,
+  sayPlug,
+  sayString,
+  type Cooling as PackCooling,
+  type PackWanted,
+} from './pack/tell-pack.ts';
+export {
+  findHands,
+  findYardWait,
+  LANE_NAMES,
+  LANES,
+  sortLane,
+  type Hands,
+  type Lane,
+  type YardJob,
+  type YardWait,
+  type YardWaitKind,
+} from './shop/lanes.ts';
+export { KEY_PLACES, plugWords, type PlugWords } from './pack/plug-words.ts';
+export { findTakenCells, listStillIn, listTakenTogether, takeOffWhole, usualSpot, type WholeMove } from './ledger/whole-place.ts';
 export { findLift, type LiftAnswer, type Multipliers } from './lift/niosh.ts';
 export { checkBars, BAR_FAULTS, type BarFault, type BarsAnswer, type BarsInput } from './bars/check.ts';
 export { setForExtension } from './torque/extension.ts';
@@ -196,10 +222,14 @@ export { idSchema, numberSchema, version as versionSchema } from './job/chapters
 export {
   customerSchema,
   OUTCOMES,
+  VEHICLE_USE_NAMES,
+  VEHICLE_USES,
   vehicleSchema,
   type Customer,
   type NamedRow,
   type Outcome,
+  type UseNote,
+  type VehicleUse,
   type Vehicle,
 } from './job/chapters/intake/acts.ts';
 export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapters/intake/kinds.ts';
@@ -260,7 +290,7 @@ export { findCooling, type AirPart, type Cooling } from './job/chapters/cool/vie
 export { AIR_CHECK_NAMES, AIR_WORD_EFFECTS, AIR_WORD_NAMES, wordsOf as airWordsOf, type AirCheck, type AirWord } from './cool/air-words.ts';
 export { turnFan, type HiddenFan } from './practice/hidden-fan.ts';
 export { judgeByCurve, type FanPoint } from './cool/fan.ts';
-export { USES, type Interval, type Use } from './cool/interval.ts';
+export { USE_NAMES, USES, type Interval, type Use } from './cool/interval.ts';
 export { findCoolStack, type CoolStack } from './cool/stack.ts';
 export { judgeHalf, type Half } from './bars/halves.ts';
 export { orderBars, type BarsOrder, type BarsOrderInput } from './bars/order.ts';
@@ -336,7 +366,15 @@ export { drawExposureLine } from './job/line/line-picture.ts';
 export { composeReport } from './report/report.ts';
 export type { Report, ReportBlock, ReportInput, TableColumn } from './report/blocks.ts';
 export { knownParts } from './job/chapters/strip/state.ts';
-export { findLedger, findPackLift, listPlaces, listTransfers, type PlaceView, type TransferView } from './job/chapters/strip/view.ts';
+export {
+  findLedger,
+  findPackLift,
+  followingPlace,
+  listPlaces,
+  listTransfers,
+  type PlaceView,
+  type TransferView,
+} from './job/chapters/strip/view.ts';
 export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, type ActType, type JobEvent } from './job/frame/acts.ts';
 export { isStageDone } from './job/frame/completeness.ts';
 export { findUnmet } from './job/frame/closing.ts';

@@ -40,6 +40,8 @@ export function everyAct(): Walked {
     'job.opened': { type: 'job.opened', body: first.body },
     'job.closed': { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: [] } },
     'job.reopened': { type: 'job.reopened', body: { reason: 'The customer came back.' } },
+    'papers.corrected': { type: 'papers.corrected', body: { vehicle: { id: 'v2', hash: '0'.repeat(64) }, customer: null } },
+    'use.noted': { type: 'use.noted', body: { uses: ['pets', 'hills'], lookedUp: '', noScan: '' } },
     'fact.stated': { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } },
     'act.withdrawn': { type: 'act.withdrawn', body: { commandId: reading, reason: 'mistyped' } },
     'policy.adopted': { type: 'policy.adopted', body: { policyVersion: 2 } },

@@ -1,7 +1,7 @@
 /** What the browser tests do again and again, through the real screens. */
 import AxeBuilder from '@axe-core/playwright';
 import type { JobEvent } from '@estuarine/core';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 /** Passphrases of the demonstration, as its sign-in page shows them. */
 const PASSPHRASES: Record<string, string> = { om: 'low water at noon', ts: 'spring tide on friday', jf: 'mud on both boots' };
@@ -14,10 +14,15 @@ export async function signIn(page: Page, personId = 'om', base = ''): Promise<vo
   expect(signed.ok()).toBe(true);
 }
 
+/** The card of a shipped profile, where a job is opened. */
+export function packCard(page: Page, profile: string): Locator {
+  return page.locator(`[data-pack="${profile}"]`);
+}
+
 /** Opens a job on the shipped profile and gives its address. */
 export async function openJob(page: Page, label: string, { isAway = false, profile = 'dunlin-28' } = {}): Promise<string> {
   if (!isAway) await page.goto('/yard/new');
-  await page.getByLabel('Pack profile').selectOption(profile);
+  await packCard(page, profile).click();
   await page.getByRole('textbox', { name: 'Vehicle' }).fill(`Knot test wagon ${label}`);
   await page.getByRole('textbox', { name: 'Plate' }).fill('TI 900');
   await page.getByLabel(/Label of the pack/).fill(label);

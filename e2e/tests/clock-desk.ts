@@ -51,7 +51,7 @@ export async function goDown(page: Page): Promise<void> {
       await next.getByRole('button', { name: /^Take G-/ }).click();
     } else
       await next
-        .getByRole('button', { name: /^(The key is away|The 12 V is off|The plug is out|It is done)/ })
+        .getByRole('button', { name: /^(The key is away|The 12 V is off|The .+ is (out|off): |It is done)/ })
         .first()
         .click();
     await expect(next.locator('.title')).not.toHaveText(title);

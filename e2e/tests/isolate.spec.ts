@@ -198,7 +198,7 @@ test('a meter that fails its known source proves nothing, and nobody can overrid
 
 test('a lead goes on without gloves with a reason that stands in the record', async ({ browser }) => {
   const { page } = await begin(browser, 'dunlin-28', 'PO', 'ts');
-  await page.getByRole('button', { name: 'The key is away' }).click();
+  await page.getByRole('button', { name: 'The key is away: lock box' }).click();
   const gloves = step(page, /Gloves picked/);
   await expect(gloves.locator('label').filter({ hasText: 'G-03' })).toContainText('electrical test ran out');
   await expect(gloves.locator('label').filter({ hasText: 'G-03' }).getByRole('radio')).toBeDisabled();

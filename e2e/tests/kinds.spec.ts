@@ -1,14 +1,14 @@
 /** Kinds of jobs from opening to closing, in the yard, and the names that are erased. */
 import { expect, test } from '@playwright/test';
-import { expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, packCard, signIn } from './bench-desk.ts';
 
 test('a filter service names no modules, leads to no cut, is closed, found among the closed, and opened again', async ({ page }) => {
   await signIn(page, 'ts');
   await page.goto('/yard/new');
   const vehicle = `Filter van ${Date.now()}`;
-  await page.getByLabel('Kind of job').selectOption('filterService');
+  await page.getByRole('radio', { name: /^Filter service/ }).check();
   await expect(page.getByLabel(/Label of the pack/)).toHaveCount(0);
-  await page.getByLabel('Pack profile').selectOption('dunlin-28');
+  await packCard(page, 'dunlin-28').click();
   await page.getByRole('textbox', { name: 'Vehicle' }).fill(vehicle);
   await page.getByRole('textbox', { name: 'Plate' }).fill('TI 777');
   await page.getByLabel('Customer', { exact: true }).fill('Brackish Bakery');
@@ -22,6 +22,7 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await expect(page.getByText(/^Next:/)).toHaveCount(0);
 
   // it is closed once its screen was looked at, and it is known when that is done again
+  await page.getByRole('button', { name: 'Files, closing' }).click();
   await expect(page.getByText('The cooling is not answered: look at the grille beside the rear seat.')).toBeVisible();
   await stages.getByText('Cool').click();
   await page.getByRole('group', { name: /^How much of it is shut/ }).getByRole('button', { name: '20 %' }).click(); // prettier-ignore
@@ -54,7 +55,7 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await page.getByRole('button', { name: 'Open the job again' }).click();
   await expect(page.getByRole('button', { name: 'Close as finished' })).toBeVisible();
 
-  await page.goto(`${new URL(page.url()).pathname.replace(/\/[a-zA-Z]+$/, '')}/intake`);
+  await page.goto(`${new URL(page.url()).pathname.replace(/\/[a-zA-Z]+$/, '')}/intake?part=files`);
   await page.getByText('Erase names for good').click();
   await page.getByLabel('Who asked for it, and why').fill('The customer, by letter.');
   await page.getByRole('button', { name: 'Erase the customer' }).click();

@@ -1,7 +1,7 @@
 import type { JobEvent } from '@estuarine/core';
 import { expect, test } from '@playwright/test';
 import pg from 'pg';
-import { eventsOf, expectAllKept, field, letWait, openJob, signIn, startSweep, type } from './bench-desk.ts';
+import { eventsOf, expectAllKept, field, letWait, openJob, packCard, signIn, startSweep, type } from './bench-desk.ts';
 import { OwnServer } from './own-server.ts';
 
 test.describe('with a server that can be killed', () => {
@@ -47,7 +47,7 @@ test.describe('with a server that can be killed', () => {
     const page = await context.newPage();
     await signIn(page, 'om', server.url);
     await page.goto('/yard/new');
-    await expect(page.getByLabel('Pack profile').locator('option[value="dunlin-28"]')).toBeAttached();
+    await expect(packCard(page, 'dunlin-28')).toBeAttached();
     await page.evaluate(() => navigator.serviceWorker.ready);
     await server.kill();
     await page.reload();
@@ -131,7 +131,7 @@ test.describe('with a server that can be killed', () => {
     await expectAllKept(page);
     await server.kill();
     // a permit, and behind it what bares something
-    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
     await page.getByLabel('Air test passed just now').check();
     await page.getByRole('button', { name: /^Take G-/ }).click();
     await page
@@ -238,7 +238,7 @@ test.describe('with a server that can be killed', () => {
     await locked.getByLabel(/PIN, or passphrase/).fill('low water at noon');
     await locked.getByRole('button', { name: 'Unlock' }).click();
     await expect(locked).toBeHidden();
-    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
     await expect(page.getByRole('status').filter({ hasText: '1 act on this device, not kept yet' })).toBeVisible();
     await server.start();
     await expectAllKept(page);
@@ -293,7 +293,7 @@ test.describe('with a server that can be killed', () => {
       const problem = { type: 'urn:estuarine:notDue', title: '', status: 409, detail: 'These gloves are out of date.', path: [] };
       return route.fulfill({ json: { outcomes: acts.map(() => ({ kind: 'refused', problem })) } });
     });
-    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
     await page.getByLabel('Air test passed just now').check();
     await page.getByRole('button', { name: /^Take G-/ }).click();
     await expect(page.getByText('These gloves are out of date.')).toBeVisible();
@@ -312,7 +312,7 @@ test.describe('with a server that can be killed', () => {
     const job = await openJob(page, `EP-${Date.now()}`);
     const jobId = job.split('/').pop() ?? '';
     await page.goto(`${job}/isolate`);
-    await page.getByRole('button', { name: 'The key is away' }).first().click();
+    await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
     await expectAllKept(page);
     const before = await eventsOf(page, server.url, job);
     await server.kill();

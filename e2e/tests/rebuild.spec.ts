@@ -33,7 +33,7 @@ async function layAll(page: Page): Promise<void> {
 /** A pack that came without its car, wholly open, its modules as the plan wants them. */
 async function openOnBench(page: Page, profile: string, label: string, planned: (ids: string[]) => string[]): Promise<string> {
   await page.goto('/yard/new');
-  await page.getByLabel('Kind of job').selectOption('benchOnly');
+  await page.getByRole('radio', { name: /^Bench only/ }).check();
   const job = await openJob(page, label, { isAway: true, profile });
   await expectAllKept(page);
   const base = new URL(page.url()).origin;

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import type { Act, Fact, Profile } from '@estuarine/core';
-import { expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, packCard, signIn } from './bench-desk.ts';
 
 const next = (page: Page) => page.locator('app-refit-stage .next');
 const room = (page: Page, name: string) => page.getByRole('navigation', { name: 'Parts of this stage' }).getByRole('button', { name });
@@ -226,8 +226,8 @@ test('D: a flat pack is lent energy from the 12 V, and the figures that cannot b
 /** An exchange whose new pack lies shut on the bench: the car is dead, and all that was in the way is off. */
 async function openExchange(page: Page, profileId: string, label: string): Promise<string> {
   await page.goto('/yard/new');
-  await page.getByLabel('Kind of job').selectOption('exchange');
-  await page.getByLabel('Pack profile').selectOption(profileId);
+  await page.getByRole('radio', { name: /^Exchange pack/ }).check();
+  await packCard(page, profileId).click();
   await page.getByRole('textbox', { name: 'Vehicle' }).fill(`Knot test wagon ${label}`);
   await page.getByRole('textbox', { name: 'Plate' }).fill('TI 901');
   await page.getByRole('button', { name: 'Open the job' }).click();

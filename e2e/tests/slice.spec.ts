@@ -11,7 +11,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await expect(reach).toContainText('269 V behind covers');
   const step = (name: RegExp) => page.getByRole('listitem').filter({ has: page.getByRole('button', { name }) });
   await step(/key out and away/)
-    .getByRole('button', { name: 'The key is away' })
+    .getByRole('button', { name: 'The key is away: lock box' })
     .click();
   await step(/12 V negative/)
     .getByRole('button', { name: /12 V negative/ })
@@ -20,7 +20,7 @@ test('from a new job to a matched stack, and all there after a reload', async ({
   await step(/Service plug out/)
     .getByRole('button', { name: /Service plug out/ })
     .click();
-  await page.getByRole('button', { name: 'The plug is out' }).click();
+  await page.getByRole('button', { name: / is (out|off): (lock box|locked)/ }).click();
   await page
     .getByRole('group', { name: /HV connectors/ })
     .getByRole('button', { name: 'Off, bare' })

@@ -42,7 +42,7 @@ for (const [profile, label, seatBolts] of [
     await bolt.getByRole('textbox', { name: 'Pieces' }).fill('1');
     await bolt.getByRole('button', { name: '1 missing on arrival' }).click();
     await expect(bolt).toContainText('1 to order');
-    await expect(bolt).toContainText(`${seatBolts - 1} in`);
+    await expect(bolt).toContainText(`${seatBolts - 1} still in`);
     await bolt.getByRole('button', { name: /^seat bolt/ }).click();
     await takeAllOff(page);
     await expect(page.getByRole('button', { name: /rear seat.*clear/ })).toBeVisible();

@@ -4,7 +4,7 @@
  */
 import fs from 'node:fs';
 import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
-import { eventsOf, expectAllKept, field, openJob, signIn, startSweep } from './bench-desk.ts';
+import { eventsOf, expectAllKept, field, openJob, packCard, signIn, startSweep } from './bench-desk.ts';
 import { Proxy, type Weather } from './proxy.ts';
 
 const COUNTS = (process.env.ESTUARINE_OUTAGES ?? '100,20,20').split(',').map(Number);
@@ -42,7 +42,7 @@ async function placeFor(browser: Browser, personId: string): Promise<Place> {
   await page.getByRole('button', { name: new RegExp(`^${personId.toUpperCase()} `) }).click();
   await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
   await page.goto('/yard/new');
-  await expect(page.getByLabel('Pack profile').locator('option[value="dunlin-28"]')).toBeAttached();
+  await expect(packCard(page, 'dunlin-28')).toBeAttached();
   await page.evaluate(() => navigator.serviceWorker.ready);
   await page.close();
   return { context, proxy };

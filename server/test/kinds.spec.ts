@@ -132,6 +132,49 @@ describe('papers', () => {
     expect((await get('/api/jobs/papers/job.json')).body).not.toMatch(/EST 12|Ferrow/);
   });
 
+  it('are corrected by rows of their own, never in the log, and what stood before is erased by its own name', async () => {
+    await openWith(
+      'corrected',
+      { vehicle: { id: 'old-v', hash: '1'.repeat(64) }, customer: { id: 'old-c', hash: '2'.repeat(64) } },
+      { vehicle, customer },
+    );
+    const right = { vehicle: { ...vehicle, plate: 'EST 21', odometerKilometre: 121_000 }, customer: null };
+    const correct = (v: string, papers: Papers | undefined, customerRow: NamedRow | null = null) =>
+      post('/api/jobs/corrected/acts', {
+        ...send({ type: 'papers.corrected', body: { vehicle: { id: v, hash: '0'.repeat(64) }, customer: customerRow } }),
+        papers,
+      });
+    expect((await correct('new-v', undefined)).json()).toMatchObject({ status: 422, path: ['papers'] });
+    expect((await correct('new-v', { vehicle, customer })).json()).toMatchObject({ status: 422, path: ['papers', 'customer'] });
+    expect((await correct('old-v', right)).json()).toMatchObject({ status: 409, path: ['body', 'vehicle', 'id'] });
+    expect((await correct('new-v', right)).json()).toMatchObject({ kind: 'kept' });
+    expect((await get('/api/jobs/corrected/papers')).json()).toEqual(right);
+    expect(await summaryOf('corrected')).toMatchObject({ plate: 'EST 21', customerName: '', lastBy: 'om' });
+    const { rows: texts } = await db.pool.query<{ text: string }>(`select text from log_event where stream = 'corrected'`);
+    expect(texts.some(({ text }) => /EST 21|EST 12|Ferrow/.test(text))).toBe(false);
+    const { state } = (await get('/api/jobs/corrected')).json<{ state: { intake: { before: unknown; opened: { vehicle: NamedRow } } } }>();
+    expect(state.intake.before).toEqual({ vehicles: ['old-v'], customers: ['old-c'] });
+    // computed here, not what the device wrote
+    expect(state.intake.opened.vehicle.hash).toMatch(/^[1-9a-f]|0[0-9a-f]*[1-9a-f]/);
+    const { rows: old } = await db.pool.query(`select body->>'plate' as plate from vehicle where vehicle_id = 'old-v'`);
+    expect(old).toEqual([{ plate: 'EST 12' }]);
+    await rebuild(db.pool);
+    expect(await summaryOf('corrected')).toMatchObject({ plate: 'EST 21', vehicleName: 'Grey estate' });
+  });
+
+  it('of use are noted as often as it is asked, the latest stands, and half a word is refused with its place', async () => {
+    const note = (body: object) => post('/api/jobs/corrected/acts', send({ type: 'use.noted', body } as Act));
+    expect((await note({ uses: ['pets', 'pets'], lookedUp: '', noScan: '' })).json()).toMatchObject({
+      status: 422,
+      path: ['act', 'body', 'uses'],
+    });
+    expect((await note({ uses: ['boats'], lookedUp: '', noScan: '' })).statusCode).toBe(422);
+    expect((await note({ uses: ['pets'], lookedUp: '', noScan: '' })).json()).toMatchObject({ kind: 'kept' });
+    expect((await note({ uses: [], lookedUp: 'Two bulletins.', noScan: 'No reader.' })).json()).toMatchObject({ kind: 'kept' });
+    const { state } = (await get('/api/jobs/corrected')).json<{ state: { intake: { use: unknown } } }>();
+    expect(state.intake.use).toMatchObject({ uses: [], lookedUp: 'Two bulletins.', noScan: 'No reader.', by: 'om' });
+  });
+
   it('must come with an opening, and agree with it on whether there is a customer', async () => {
     const without = { ...send(opening('none', {})), papers: undefined };
     expect((await post('/api/jobs/none/acts', without)).json()).toMatchObject({ status: 422, path: ['papers'] });

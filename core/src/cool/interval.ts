@@ -4,6 +4,14 @@ import { answer, refuse, type Result } from '../result.ts';
 export const USES = ['pets', 'children', 'dust', 'luggage', 'smoke'] as const;
 export type Use = (typeof USES)[number];
 
+export const USE_NAMES: Record<Use, string> = {
+  pets: 'pets',
+  children: 'children',
+  dust: 'dusty roads',
+  luggage: 'luggage on the intake',
+  smoke: 'smoke',
+};
+
 export interface IntervalInput {
   /** Earlier looks in their order: how long after it was clean, and how much of it was shut. */
   readonly findings: readonly { readonly monthsSinceClean: number; readonly blockedShare: number }[];

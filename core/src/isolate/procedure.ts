@@ -2,6 +2,7 @@
  * The steps that make this vehicle dead: the usual ones in the shop's order, with what this pack asks for besides. The vehicle
  * maker's service information and local rules stand above every one of them. Common practice, no source, unless one is named.
  */
+import { plugWords } from '../pack/plug-words.ts';
 import type { Profile } from '../pack/profile.ts';
 import type { IsolationPolicy } from './policy.ts';
 
@@ -30,6 +31,7 @@ const PLUG_WAYS: Record<Profile['plug']['kind'], string> = {
 /** Steps in order, for a pack and a shop. */
 export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
   const { plug } = profile;
+  const words = plugWords(profile);
   const opensNothing = plug.opensLink === null;
   const twelveVolt: Step = {
     id: 'twelveVolt',
@@ -43,9 +45,9 @@ export function planSteps(profile: Profile, policy: IsolationPolicy): Step[] {
   const pull: Step = {
     id: 'plug',
     kind: 'plug',
-    title: `${capital(plug.name)} out, ${plug.parking ? `parked in the ${plug.parking}` : 'into custody'}`,
+    title: words.title,
     why: `${plug.where}. ${PLUG_WAYS[plug.kind]} ${opensNothing ? 'It opens nothing of the string: it only signals the interlock.' : `It opens link ${plug.opensLink}; each part keeps its own voltage.`}`,
-    caution: 'Gloves on. A main fuse under it is tested only once it is out, never with the plug in.',
+    caution: words.caution,
     canBeOverridden: false,
     restsOn: [],
   };
@@ -121,8 +123,4 @@ const INSULATION: Step = {
 /** Minutes to wait for the capacitors: the longer of the pack's and the shop's. */
 export function waitMinutes(profile: Profile, policy: IsolationPolicy): number {
   return Math.max(profile.waits.capacitorMinute, policy.leastWaitMinute);
-}
-
-function capital(text: string): string {
-  return text.slice(0, 1).toUpperCase() + text.slice(1);
 }

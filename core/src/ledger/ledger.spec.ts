@@ -3,6 +3,7 @@ import type { Part } from '../pack/parts.ts';
 import { balanceLedger, countInPlace, findLookAlikes, findMixedCells, listBackwards, type Movement } from './ledger.ts';
 import { CONDITIONS, isAtHand, isFit, spotKey, spotName, type Condition, type Spot } from './spot.ts';
 import { suggestCell, trayCells } from './tray.ts';
+import { findTakenCells, listStillIn, listTakenTogether, takeOffWhole, usualSpot } from './whole-place.ts';
 
 function part(id: string, count: number | null, change: Partial<Part> = {}): Part {
   return {
@@ -229,5 +230,62 @@ describe('the cell for a layer', () => {
     expect(layers.map((l) => suggestCell(l.id, [], layers, new Set()))).toEqual([`A${last}`, `B${last}`, `C${last}`]);
     expect(suggestCell('lid', [], layers, new Set([`A${last}`]))).not.toBe(`A${last}`);
     expect(suggestCell('lid', [], layers, new Set(trayCells()))).toBeNull();
+  });
+});
+
+describe('a whole place in one act', () => {
+  const zones = [{ id: 'boot', name: 'boot', area: { x: 70, y: 10, length: 20, width: 20 }, note: '' }];
+  const groups = [
+    part('bolt', 6),
+    part('nut', 2),
+    part('clip', 4, { kind: 'clip' }),
+    part('lid', 1, { kind: 'cover' }),
+    part('found', null),
+    part('lead', 2, { kind: 'cable' }),
+    part('washer', 3),
+    part('post-cover', 1, { kind: 'cover', effects: [{ kind: 'bares', what: 'carSide' }] }),
+  ];
+  const all = new Set(groups.map((g) => g.id));
+  const after = (movements: Movement[]) => balanceLedger(groups, movements, []);
+  const movesOf = (movements: Movement[], chosen: ReadonlySet<string> = all) => {
+    const balance = after(movements);
+    return takeOffWhole(balance.parts, chosen, { zones, layers: [], taken: findTakenCells(balance) });
+  };
+
+  it('ends before the first group that bares or parts something, or is a cable; what nobody counted stays out', () => {
+    expect(listTakenTogether(after([]).parts).map((v) => v.part.id)).toEqual(['bolt', 'nut', 'clip', 'lid']);
+    const off = [move('lead', 2, IN, { kind: 'onPart' })];
+    expect(listTakenTogether(after(off).parts).map((v) => v.part.id)).toEqual(['bolt', 'nut', 'clip', 'lid', 'washer']);
+    expect(movesOf([], new Set(['washer', 'post-cover']))).toEqual([]);
+  });
+
+  it('moves what is still in, each group to a cell of its own, clips to a bag, covers with their part', () => {
+    const moves = movesOf([move('bolt', 4, IN, B3)], new Set(['bolt', 'nut', 'clip', 'lid', 'found']));
+    expect(moves.map((m) => [m.partId, m.count, m.to.kind])).toEqual([
+      ['bolt', 2, 'tray'],
+      ['nut', 2, 'tray'],
+      ['clip', 4, 'bag'],
+      ['lid', 1, 'onPart'],
+    ]);
+    const cells = moves.flatMap((m) => (m.to.kind === 'tray' ? [m.to.cell] : []));
+    expect(new Set([...cells, 'B3']).size).toBe(3);
+    expect(
+      after([move('bolt', 4, IN, B3), ...moves.map((m) => ({ ...m, number: ++number }))])
+        .parts.slice(0, 4)
+        .map((p) => p.owed),
+    ).toEqual([6, 2, 4, 1]);
+  });
+
+  it('takes nothing off twice, and only what was chosen', () => {
+    const off = [move('bolt', 6, IN, B3), move('nut', 2, IN, { kind: 'tray', cell: 'B4' })];
+    expect(movesOf(off, new Set(['bolt', 'nut']))).toEqual([]);
+    expect(listStillIn(after(off).parts).map((v) => v.part.id)).toEqual(['clip', 'lid', 'found', 'lead', 'washer', 'post-cover']);
+    expect(movesOf([], new Set(['lid']))).toHaveLength(1);
+  });
+
+  it('puts into a bag what no cell is free for', () => {
+    const full = trayCells().map((cell) => move('lead', 1, IN, { kind: 'tray', cell }));
+    expect(movesOf(full, new Set(['nut']))[0]?.to).toEqual({ kind: 'bag', label: 'nut' });
+    expect(usualSpot(part('nut', 2), null)).toEqual({ kind: 'bag', label: 'nut' });
   });
 });

@@ -74,7 +74,14 @@ interface Asked extends SignedAct {
 }
 
 /** Acts that other jobs, the shelf or the photographs have a part in: their job is locked before they are decided. */
-const TOUCHES_MORE: ReadonlySet<Act['type']> = new Set(['job.opened', 'plan.chosen', 'plan.withdrawn', 'photo.taken', 'photo.erased']);
+const TOUCHES_MORE: ReadonlySet<Act['type']> = new Set([
+  'job.opened',
+  'papers.corrected',
+  'plan.chosen',
+  'plan.withdrawn',
+  'photo.taken',
+  'photo.erased',
+]);
 
 /** Keeps one act of a person on a job. Throws a problem for what cannot be read. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
@@ -119,9 +126,11 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
           if ('kind' in begun) return begun;
           held.job = begun;
         }
-        if (one.read.act.type !== 'job.opened') return decideOn(jobs, db, held.job, one);
         held.papers = sealPapers(one.read);
-        return decideOpening(jobs, db, held.job, one, held.papers);
+        const { act } = one.read;
+        if (act.type === 'job.opened') return decideOpening(jobs, db, held.job, one, act, held.papers);
+        if (act.type === 'papers.corrected') return decideCorrecting(jobs, db, held.job, one, act, held.papers);
+        return decideOn(jobs, db, held.job, one);
       },
       versionOf: (act) => versionOf(act as Act),
       project: async (db, events) => {
@@ -152,7 +161,7 @@ interface SealedPapers {
 const NO_PAPERS: SealedPapers = { vehicle: null, customer: null };
 
 function sealPapers({ act, papers }: ReadAct): SealedPapers {
-  if (act.type !== 'job.opened' || !papers) return NO_PAPERS;
+  if ((act.type !== 'job.opened' && act.type !== 'papers.corrected') || !papers) return NO_PAPERS;
   const { vehicle, customer } = act.body;
   return {
     vehicle: sealPaper(vehicle.id, papers.vehicle),
@@ -173,6 +182,37 @@ async function beginAct(jobs: JobActs, db: Queryable, jobId: string, head: numbe
 }
 
 type Opening = Extract<Act, { type: 'job.opened' }>;
+type Correcting = Extract<Act, { type: 'papers.corrected' }>;
+
+/** Refused where rows of these names stand already: what was written once stays as it was. */
+async function refuseTakenPapers(
+  db: Queryable,
+  shopId: string,
+  { vehicle, customer }: Opening['body'] | Correcting['body'],
+): Promise<Refusal | null> {
+  for (const [paper, row] of [
+    ['vehicle', vehicle],
+    ['customer', customer],
+  ] as const)
+    if (row && (await hasPaper(db, shopId, paper, row.id)))
+      return refuse('taken', `Other papers have the id ${row.id}.`, ['body', paper, 'id']);
+  return null;
+}
+
+/** Names the new rows by their hash. */
+async function decideCorrecting(
+  jobs: JobActs,
+  db: Queryable,
+  job: FoldedJob,
+  asked: Asked,
+  act: Correcting,
+  sealed: SealedPapers,
+): Promise<Result<readonly Act[]>> {
+  const taken = await refuseTakenPapers(db, jobs.shopId, act.body);
+  if (taken) return taken;
+  const body = { vehicle: sealed.vehicle?.row ?? act.body.vehicle, customer: sealed.customer?.row ?? null };
+  return decide(job.state, { ...act, body }, await contextOf(jobs, db, job, asked, []));
+}
 
 /** Numbers a job, names its papers by their hash, and looks whether its modules can be in its pack. */
 async function decideOpening(
@@ -180,11 +220,11 @@ async function decideOpening(
   db: Queryable,
   job: FoldedJob,
   asked: Asked,
+  act: Opening,
   sealed: SealedPapers,
 ): Promise<Result<readonly Act[]>> {
   const { shopId } = jobs;
-  const { jobId, read } = asked;
-  const act = read.act as Opening;
+  const { jobId } = asked;
   const { comebackOf, moduleIds } = act.body;
   if (comebackOf !== null && (await findJobNumber(db, shopId, comebackOf)) === null)
     return refuse('unknownName', 'The job that it comes back from is not there.', ['body', 'comebackOf']);
@@ -199,17 +239,12 @@ async function decideOpening(
     const why = whyNotInPack({ ...module, isJobClosed: module.inJob !== null && closed.has(module.inJob) }, taker);
     if (why !== null) return refuse('taken', why, ['body', 'moduleIds', moduleIds.indexOf(module.moduleId)]);
   }
-  const { vehicle, customer } = act.body;
-  for (const [paper, row] of [
-    ['vehicle', vehicle],
-    ['customer', customer],
-  ] as const)
-    if (row && (await hasPaper(db, shopId, paper, row.id)))
-      return refuse('taken', `Another job has papers of the id ${row.id}.`, ['body', paper, 'id']);
+  const taken = await refuseTakenPapers(db, shopId, act.body);
+  if (taken) return taken;
   const body = {
     ...act.body,
     number: await findNextNumber(db, shopId),
-    vehicle: sealed.vehicle?.row ?? vehicle,
+    vehicle: sealed.vehicle?.row ?? act.body.vehicle,
     customer: sealed.customer?.row ?? null,
   };
   return decide(job.state, { ...act, body }, await contextOf(jobs, db, job, asked, []));

@@ -7,7 +7,7 @@ export interface ReadAct {
   readonly act: Act;
   /** What identifies the act, see `AppendRequest.given`. */
   readonly given: readonly [Readonly<Record<string, unknown>>, ...Readonly<Record<string, unknown>>[]];
-  /** What is written of vehicle and customer; null where the act opens no job. */
+  /** What is written of vehicle and customer; null where the act neither opens a job nor corrects that. */
   readonly papers: Papers | null;
 }
 
@@ -35,8 +35,8 @@ export function readSent(sent: SentAct, jobId: string): ReadAct {
 
 /** Version 1 of an opening carried the vehicle in its body. */
 function findPapers({ papers, version, act: raw }: SentAct, act: Act): Papers | null {
-  if (act.type !== 'job.opened') return null;
-  if (version > 1) {
+  if (act.type !== 'job.opened' && act.type !== 'papers.corrected') return null;
+  if (version > 1 || act.type === 'papers.corrected') {
     if (!papers) throw new HttpProblem(422, 'schema', 'Say which vehicle it is. Nothing was kept.', ['papers']);
     if ((papers.customer === null) !== (act.body.customer === null))
       throw new HttpProblem(422, 'mismatch', 'The act and its papers differ on whether there is a customer.', ['papers', 'customer']);

@@ -1,6 +1,7 @@
 /** The row of a job in the yard, computed from its state. */
 import {
   DEFAULT_POLICY,
+  findLedger,
   findLookAt,
   findRest,
   findStanding,
@@ -54,6 +55,9 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     measuredCount: exposure.measuredCount,
     moduleCount: profile.moduleCount,
     rejectCount: records.filter((r) => r.verdict === 'reject').length,
+    hasSource: state.pack.chargerVolt !== null,
+    toOrder: findLedger(state, profile).toOrder,
+    lastBy: state.lastBy,
     openedAt: opened?.at ?? '',
     lastAt: state.lastAt,
   };

@@ -1,5 +1,5 @@
 /** The jobs of the demonstration, all invented: vehicles, what is wrong with their packs, and how far each is. */
-import type { Customer, JobKind } from '@estuarine/core';
+import type { Customer, JobKind, UseNote } from '@estuarine/core';
 import type { Fault } from './modules.ts';
 
 /** A job of the demonstration: whose it is, and how far it goes. */
@@ -9,6 +9,8 @@ export interface DemoJob {
   readonly customer?: Customer;
   readonly number: number;
   readonly vehicle: { name: string; plate: string; odometerKilometre: number; note: string };
+  /** How it is used, where intake asked. */
+  readonly use?: UseNote;
   /** Hours before now at which it was opened. */
   readonly hoursAgo: number;
   readonly profileId: string;
@@ -33,6 +35,11 @@ export interface DemoJob {
   readonly isCooked?: boolean;
 }
 
+/** Intake's word on a vehicle that could not be scanned as it came, or is scanned later in its story. */
+function usedFor(uses: UseNote['uses'], noScan = 'Came on a trailer with its 12 V flat.'): UseNote {
+  return { uses, lookedUp: '', noScan };
+}
+
 /** In the order in which they are made: the figures of each hang on those before it. */
 export const DEMO_JOBS: readonly DemoJob[] = [
   {
@@ -45,6 +52,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       odometerKilometre: 212_400,
       note: 'Loses power on the causeway; battery warning since the spring tide.',
     },
+    use: usedFor(['hills', 'stopAndGo']),
     hoursAgo: 72,
     faults: { 6: 'leaks', 19: 'tired' },
     reaches: 'matched',
@@ -59,6 +67,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       odometerKilometre: 168_950,
       note: 'Fan runs at once after start. One block low in the scan.',
     },
+    use: usedFor(['dust', 'stopAndGo']),
     hoursAgo: 48,
     faults: { 17: 'leaks', 5: 'tired' },
     reaches: 'tested',
@@ -68,6 +77,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     profileId: 'whimbrel-34',
     number: 3,
     vehicle: { name: 'Whimbrel school bus', plate: 'TI 031', odometerKilometre: 240_120, note: 'Stood all winter in the boat shed.' },
+    use: usedFor(['children', 'longParking']),
     hoursAgo: 20,
     faults: { 9: 'deadCell' },
     reaches: 'halfTested',
@@ -77,6 +87,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     profileId: 'curlew-42',
     number: 4,
     vehicle: { name: 'Curlew ferry tender', plate: 'TI 122', odometerKilometre: 96_300, note: 'In for its yearly battery check.' },
+    use: usedFor([]),
     hoursAgo: 0.2,
     faults: {},
     reaches: 'draining',
@@ -100,6 +111,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     profileId: 'avocet-12',
     number: 6,
     vehicle: { name: 'Avocet nurse’s car', plate: 'TI 140', odometerKilometre: 74_150, note: 'Fan loud after long climbs.' },
+    use: usedFor(['hills']),
     hoursAgo: 5,
     faults: {},
     reaches: 'stripping',
@@ -139,6 +151,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       odometerKilometre: 143_300,
       note: 'Warning back after two months; one block low.',
     },
+    use: usedFor(['pets']),
     hoursAgo: 30,
     faults: { 11: 'tired' },
     reaches: 'tightening',
@@ -148,6 +161,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     profileId: 'dunlin-28',
     number: 10,
     vehicle: { name: 'Dunlin library van', plate: 'TI 182', odometerKilometre: 198_700, note: 'Stalls at the jetty ramp.' },
+    use: usedFor(['hills', 'luggage']),
     hoursAgo: 28,
     faults: { 22: 'leaks' },
     reaches: 'stacking',
@@ -162,6 +176,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       odometerKilometre: 231_500,
       note: 'Fan howls on the hill; two dogs travel in the back.',
     },
+    use: usedFor(['pets', 'hills']),
     hoursAgo: 34,
     faults: {},
     reaches: 'fouled',
@@ -178,6 +193,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       note: 'Another pack bought; stood for three weeks.',
     },
     kind: 'exchange',
+    use: usedFor(['longParking']),
     hoursAgo: 4,
     faults: {},
     reaches: 'waking',
@@ -193,6 +209,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       note: 'Another pack bought after one block fell away.',
     },
     kind: 'exchange',
+    use: usedFor(['stopAndGo']),
     hoursAgo: 7,
     faults: {},
     reaches: 'driven',
@@ -208,6 +225,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       note: 'Hot on the hill, then no power; two dogs travel in the back.',
     },
     customer: { name: 'Lise Marram', contact: 'at the ferry kiosk' },
+    use: usedFor(['pets', 'hills']),
     hoursAgo: 92,
     faults: { 13: 'tired' },
     reaches: 'closed',

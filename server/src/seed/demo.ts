@@ -18,7 +18,6 @@ import {
   type Profile,
   type ProofEntry,
   type SideUp,
-  type StockModule,
 } from '@estuarine/core';
 import type { Papers } from '@estuarine/contract';
 import type pg from 'pg';
@@ -26,19 +25,19 @@ import { keepJobAct, type JobActs } from '../jobs/acts.ts';
 import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
 import { findGear } from '../gear/store.ts';
-import { hasCommand, findHead } from '../log/store.ts';
+import { findHead } from '../log/store.ts';
 import { hasAnyCredential, listCompetences } from '../persons/store.ts';
 import { readPicture } from '../photos/picture.ts';
 import { savePhoto } from '../photos/store.ts';
 import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
 import { hiddenPackOf } from '../practice/instruments.ts';
 import { References } from '../profiles/references.ts';
-import { keepShopAct } from '../shop/acts.ts';
 import { listModules } from '../stock/store.ts';
 import { Calculators } from '../reckon/calculators.ts';
 import { DEMO_JOBS, type DemoJob } from './demo-jobs.ts';
 import { makeModule, readVolt, round, type TrueModule } from './modules.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
+import { seedShelf } from './shelf.ts';
 import { ensureShop, readShippedProfile } from './shop.ts';
 import { putBack, scanOf, tightenAll } from './returning.ts';
 import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
@@ -46,8 +45,6 @@ import { seedTerms } from './terms.ts';
 import { buildUp, cleanAir, finish, putAllBack, type Walked } from './whole-way.ts';
 
 const SEED = 20_261;
-const SHELF = 400;
-const SHELF_COMMAND = 'demo-shelf';
 const HOUR = 3_600_000;
 const REST_HOURS = 14;
 const LOAD_AMPERE = 20;
@@ -64,44 +61,13 @@ export async function seedDemo(pool: pg.Pool, shopId: string, now: Date): Promis
   await ensureShop(pool, shopId, { isDemo: true, clock: () => first });
   if (!(await hasAnyCredential(pool, shopId))) await seedPeopleAndGear(pool, shopId, first, now);
   const generator = createGenerator(SEED);
-  if (!(await hasCommand(pool, shopId, SHELF_COMMAND))) await seedShelf(pool, shopId, generator, first);
+  await seedShelf(pool, shopId, generator, first);
   await seedTerms(pool, shopId, first);
   for (const job of missing) {
     const seeder = new JobSeeder(pool, shopId, job, generator, now);
     await seeder.run().finally(() => seeder.close());
   }
   return true;
-}
-
-async function seedShelf(pool: pg.Pool, shopId: string, generator: Generator, at: Date): Promise<void> {
-  const modules = Array.from({ length: SHELF }, (_, i): StockModule => {
-    const roll = generator.next();
-    const fault = roll < 0.03 ? 'leaks' : roll < 0.07 ? 'tired' : roll < 0.08 ? 'deadCell' : null;
-    const module = makeModule(`S${String(i + 1).padStart(3, '0')}`, generator, fault ? { kind: fault } : null);
-    const isTested = generator.next() > 0.04;
-    return {
-      moduleId: module.id,
-      label: module.id,
-      typeId: 'nimh-6-prismatic',
-      capacityAh: isTested ? round(module.capacityAh, 2) : null,
-      resistanceMilliohm: isTested ? round(module.milliohm, 1) : null,
-      restDropMillivolt: isTested ? round(module.leakMillivoltPerHour * REST_HOURS, 0) : null,
-      ocvVolt: readVolt(module, generator, REST_HOURS),
-      bin: `Rack ${String.fromCharCode(65 + Math.floor(i / 100))} tray ${1 + (Math.floor(i / 10) % 10)}`,
-    };
-  });
-  const act = { type: 'stock.imported', body: { fileName: 'winter-shelf-count.csv', modules } } as const;
-  await keepShopAct(
-    { pool, shopId, clock: () => at },
-    { commandId: SHELF_COMMAND, by: 'om', deviceAt: at.toISOString(), act },
-    'technician',
-  );
-  const quarantined = { type: 'module.quarantined', body: { moduleId: 'S042', reason: 'Case bulged; wait for the lead.' } } as const;
-  await keepShopAct(
-    { pool, shopId, clock: () => at },
-    { commandId: 'demo-quarantine', by: 'ts', deviceAt: at.toISOString(), act: quarantined },
-    'lead',
-  );
 }
 
 /** Gloves and words of mouth hold for a day of the shop, whose zone is UTC here: no isolation may begin so late that it ends on the next. */
@@ -157,6 +123,7 @@ class JobSeeder {
         customer,
       },
     );
+    if (this.#job.use) await this.#keep({ type: 'use.noted', body: this.#job.use });
     if (reaches === 'fresh') return;
     if (reaches === 'draining') return this.#drain();
     if (reaches === 'stripping') return this.#beginStrip();

@@ -9,7 +9,7 @@ import { createShop } from '../shop/store.ts';
 const PROFILES = new URL('../../../core/profiles/', import.meta.url);
 
 /** Ids of the profiles that are shipped: one for each archetype of pack. */
-function listShippedProfiles(): string[] {
+export function listShippedProfiles(): string[] {
   return readdirSync(PROFILES)
     .filter((name) => name.endsWith('.json') && !name.endsWith('.schema.json'))
     .map((name) => name.replace(/\.json$/, ''))

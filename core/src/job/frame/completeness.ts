@@ -23,7 +23,7 @@ export function isStageDone(
 ): boolean {
   switch (stage) {
     case 'intake':
-      return state.intake.opened !== null;
+      return isTakenIn(state);
     case 'isolate':
       // a pack that is back in its car was made dead for the way out
       return isIsolated(state, now) || state.refit.lifted > 0;
@@ -48,6 +48,16 @@ export function isStageDone(
     case 'handOver':
       return state.intake.closed !== null;
   }
+}
+
+/**
+ * What a repair begins with: how the vehicle is used, and the car scanned as it came or a word why not. A job of fewer stages asks for the
+ * use alone.
+ */
+function isTakenIn({ intake: { opened, use }, refit }: JobState): boolean {
+  if (!opened || !use) return false;
+  const asksScan = opened.kind === 'wholeRepair' || opened.kind === 'diagnosis' || opened.kind === 'exchange';
+  return !asksScan || use.noScan !== '' || refit.scanned.some((s) => s.moment === 'asFound');
 }
 
 function rebuildOf(state: JobState, profile: Profile): Rebuild {

@@ -116,6 +116,7 @@ function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Ow
   if (before !== '') tell(state, { kind: 'elapsed', since: before }, event, own);
   state.head = event.number;
   state.lastAt = event.at;
+  state.lastBy = event.by;
   if (event.at > state.latestAt) state.latestAt = event.at;
   const trait = ACT_TRAITS[event.type];
   if (isFrameEvent(event)) applyFrame(state, profile, event, own);

@@ -16,7 +16,7 @@ import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './
  * they name; 5: a clock that was set back; 6: readings moved to their modules, of whom the voltage is read again after the load;
  * 7: what is measured and made ready on the way up, and cooling; 8: terminal covers by joint; 9: refit; 10: handing over.
  */
-export const FOLD_VERSION = 10;
+export const FOLD_VERSION = 11;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,

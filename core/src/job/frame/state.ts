@@ -60,6 +60,8 @@ export const jobStateSchema = z.strictObject({
   lastAt: z.string(),
   /** The latest time of any event: later than {@link lastAt} where the server's clock was set back. */
   latestAt: z.string(),
+  /** Id of the person who did the last act; empty before the first. */
+  lastBy: z.string(),
   stage: z.enum(STAGES),
   policyVersion: z.int(),
   /** Minutes worked in each stage, breaks left out. */
@@ -93,7 +95,7 @@ export function writeState(state: JobState): string {
 export function startState(profile: Profile): JobState {
   return {
     head: 0,
-    ...{ lastAt: '', latestAt: '' },
+    ...{ lastAt: '', latestAt: '', lastBy: '' },
     stage: 'intake',
     policyVersion: 0,
     minutes: {},

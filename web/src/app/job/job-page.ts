@@ -1,5 +1,17 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
@@ -10,16 +22,18 @@ import { TermsChip } from './hand-over/terms-chip.ts';
 import { JobLog } from '../line/job-log.ts';
 import { Outbox } from '../line/outbox.ts';
 import { ExposureLine } from '../ui/exposure-line.ts';
+import { watchHasLeft } from '../ui/has-left.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
 import { sayAct, sayFact } from './say-act.ts';
+import { NumberStrip } from './line/number-strip.ts';
 import { WhyDrawer } from './line/why-drawer.ts';
 
 /** A job: its exposure line above, the stage that is looked at below. */
 @Component({
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, WhyDrawer, TermsChip],
+  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, NumberStrip, WhyDrawer, TermsChip],
   providers: [JobFollow, JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',
@@ -32,6 +46,10 @@ export class JobPage {
   readonly #router = inject(Router);
   readonly #route = inject(ActivatedRoute);
 
+  private readonly edge = viewChild<ElementRef<HTMLElement>>('edge');
+
+  /** The head is scrolled away: its number stays in a strip. */
+  protected readonly hasScrolled = watchHasLeft(this.edge);
   protected readonly isWhyOpen = signal(false);
   protected readonly names = STAGE_NAMES;
   protected readonly say = sayAct;

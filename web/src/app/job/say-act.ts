@@ -5,6 +5,8 @@ const WORDS: Record<ActType, string> = {
   'job.opened': 'opening the job',
   'job.closed': 'closing the job',
   'job.reopened': 'opening the job again',
+  'papers.corrected': 'a correction of the papers',
+  'use.noted': 'a note of the use',
   'fact.stated': 'a stated fact',
   'sweep.started': 'the start of a sweep',
   'sweep.ended': 'the end of a sweep',

@@ -1,13 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input } from '@angular/core';
+import { Router } from '@angular/router';
 import { STAGES, type Stage } from '@estuarine/core';
 import { JobLog } from '../line/job-log.ts';
 import { Notice } from '../ui/notice.ts';
+import { Shortcuts } from '../ui/shortcuts.ts';
 import { IntakeStage } from './intake/intake-stage.ts';
 import { HandOverStage } from './hand-over/hand-over-stage.ts';
 import { IsolateStage } from './isolate/isolate-stage.ts';
 import { MatchStage } from './plan/match-stage.ts';
 import { OpenStage } from './open/open-stage.ts';
 import { CoolStage } from './cool/cool-stage.ts';
+import { GoOn } from './line/go-on.ts';
 import { RebuildStage } from './rebuild/rebuild-stage.ts';
 import { RefitStage } from './refit/refit-stage.ts';
 import { StripStage } from './strip/strip-stage.ts';
@@ -28,6 +31,7 @@ import { TestStage } from './sweep/test-stage.ts';
     RefitStage,
     TestStage,
     MatchStage,
+    GoOn,
     Notice,
   ],
   template: `
@@ -85,6 +89,9 @@ import { TestStage } from './sweep/test-stage.ts';
           <div class="page"><app-notice title="There is no such stage">Choose one on the line above.</app-notice></div>
         }
       }
+      @if (known(); as shown) {
+        <app-go-on [shown]="shown" />
+      }
     }
   `,
 })
@@ -94,4 +101,28 @@ export class StagePage {
   protected readonly log = inject(JobLog);
   protected readonly known = computed((): Stage | null => STAGES.find((s) => s === this.stage()) ?? null);
   protected readonly kind = computed((): Stage | 'unknown' => this.known() ?? 'unknown');
+
+  constructor() {
+    const [shortcuts, router] = [inject(Shortcuts), inject(Router)];
+    const step = (by: number): void => {
+      const stages = this.log.stages().map((s) => s.stage);
+      const to = stages[stages.findIndex((s) => s === this.known()) + by];
+      if (to) void router.navigate(['/job', this.log.jobId(), to]);
+    };
+    const offs = [
+      shortcuts.register({ key: 'm', what: 'to the act that this stage is about', run: focusMainAct }),
+      shortcuts.register({ key: ']', what: 'next stage', run: () => step(1) }),
+      shortcuts.register({ key: '[', what: 'stage before', run: () => step(-1) }),
+    ];
+    inject(DestroyRef).onDestroy(() => offs.forEach((off) => off()));
+  }
+}
+
+/** The field or button that a stage names as its main act; where it names none its first primary button. */
+function focusMainAct(): void {
+  const main = document.querySelector('main');
+  const act = ['[data-main]:not(:disabled)', 'app-stage-page ~ * .ant-btn-primary:not(:disabled)', '.ant-btn-primary:not(:disabled)']
+    .map((selector) => [...(main?.querySelectorAll<HTMLElement>(selector) ?? [])].find((e) => e.offsetParent !== null))
+    .find((e) => e !== undefined);
+  act?.focus();
 }

@@ -1,6 +1,6 @@
 import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { doneSchema, jobPapersSchema, type JobPapers } from '@estuarine/contract';
+import { doneSchema, jobPapersSchema, type JobPapers, type Papers } from '@estuarine/contract';
 import {
   ACT_TRAITS,
   DEFAULT_POLICY,
@@ -15,11 +15,14 @@ import {
   listOpenBars,
   LIVE_VOLT,
   moduleIdsOf,
+  NO_HASH,
   stagesOf,
   type Act,
   type Fact,
+  type NamedRow,
   type Stage,
 } from '@estuarine/core';
+import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
 import { JobFollow } from './job-follow.ts';
@@ -169,8 +172,9 @@ export class JobLog {
   });
   /** What is written of vehicle and customer: erased, not yet fetched and not said are all null. */
   readonly papers = computed((): JobPapers => {
-    const own = this.#outbox.acts().find((a) => a.jobId === this.jobId() && a.sent.papers !== undefined);
-    return this.#papers() ?? own?.sent.papers ?? NO_PAPERS;
+    // what waits here is newer than what the server has
+    const own = this.#outbox.acts().findLast((a) => a.jobId === this.jobId() && a.sent.papers !== undefined && a.refused === null);
+    return own?.sent.papers ?? this.#papers() ?? NO_PAPERS;
   });
   /** The vehicle in words, also where nothing is known of it. */
   readonly vehicle = computed(() => {
@@ -201,6 +205,14 @@ export class JobLog {
     });
     effect(() => {
       if (this.isFollowing() && this.#papers() === null) untracked(() => void this.#fetchPapers());
+    });
+    // corrected, here or by somebody else: the job names other rows
+    let rowId: string | null = null;
+    effect(() => {
+      const id = this.kept()?.state.intake.opened?.vehicle.id ?? null;
+      const isOther = rowId !== null && id !== null && id !== rowId;
+      rowId = id;
+      if (isOther) untracked(() => void this.#fetchPapers());
     });
     // a locked screen is not cut off; nobody does anything on it
     let wasLocked = this.#session.isLocked();
@@ -262,6 +274,13 @@ export class JobLog {
 
   act(act: Act, commandId?: string): Promise<string | null> {
     return this.#outbox.put(this.jobId(), act, commandId === undefined ? {} : { commandId });
+  }
+
+  /** What is written of vehicle and customer, anew: it travels beside the act, which names it by rows of its own. */
+  correctPapers(papers: Papers): Promise<string | null> {
+    const named = (): NamedRow => ({ id: uuid(), hash: NO_HASH });
+    const body = { vehicle: named(), customer: papers.customer && named() };
+    return this.#outbox.put(this.jobId(), { type: 'papers.corrected', body }, { papers });
   }
 
   /** Takes back the last own act. */

@@ -6,6 +6,8 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
+import { PackCard } from './pack-card.ts';
+import { PackFilter } from './pack-filter.ts';
 import { ProfileDraft } from './profile-draft.ts';
 
 const PATH = '/api/profiles';
@@ -15,7 +17,7 @@ const LARGEST_FILE = 2_000_000;
 @Component({
   selector: 'app-profiles-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, ListPage, Notice],
+  imports: [RouterLink, NzButtonModule, ListPage, Notice, PackCard, PackFilter],
   template: `
     <app-list-page
       heading="Profiles"
@@ -31,23 +33,12 @@ const LARGEST_FILE = 2_000_000;
       @if (fault(); as reason) {
         <app-notice kind="fault" title="The file was not taken">{{ reason }}</app-notice>
       }
+      <app-pack-filter [profiles]="profiles()" (found)="found.set($event)" />
       <div class="cards">
-        @for (profile of profiles(); track profile.id) {
+        @for (profile of found() ?? profiles(); track profile.id) {
           <a class="card" [routerLink]="['/profiles', profile.id]">
-            <h2>
-              {{ profile.name }} <span class="figure">{{ profile.archetype }}</span>
-            </h2>
-            <p>
-              <span class="figure">{{ profile.moduleCount }} × {{ profile.moduleType.cells }}</span> cells
-              {{ profile.moduleType.chemistry === 'nimh' ? 'NiMH' : 'lithium-ion' }},
-              <span class="figure">{{ (profile.moduleCount * profile.moduleType.nominalVolt).toFixed(1) }} V</span> nominal
-            </p>
-            <p>
-              {{ profile.plug.name }}:
-              {{ profile.plug.opensLink === null ? 'opens nothing of the string' : 'opens link ' + profile.plug.opensLink }}
-            </p>
+            <app-pack-card [pack]="profile" />
             <p class="muted">{{ profile.hazards[0]?.text }}</p>
-            <span class="version figure">version {{ profile.version }}</span>
           </a>
         }
       </div>
@@ -72,14 +63,6 @@ const LARGEST_FILE = 2_000_000;
       background: var(--shell);
       border: 1.5px solid var(--line);
       border-radius: 3px;
-    }
-    .card h2 {
-      display: flex;
-      justify-content: space-between;
-    }
-    .version {
-      font-size: 14px;
-      color: var(--fog);
     }
     .file {
       display: inline-flex;
@@ -108,6 +91,7 @@ export class ProfilesPage {
   readonly #draft = inject(ProfileDraft);
 
   protected readonly profiles = signal<readonly Profile[]>([]);
+  protected readonly found = signal<readonly Profile[] | null>(null);
   protected readonly state = signal<ListState>('loading');
   protected readonly fault = signal<string | null>(null);
 

@@ -48,12 +48,16 @@ export class Session {
       if (m.kind === 'sessionChanged' || m.kind === 'behind') void this.load();
     });
     // all tabs of the browser share one session: a touch in any of them counts
-    const touch = (): void => localStorage.setItem(TOUCHED_KEY, String(Date.now()));
-    touch();
-    for (const kind of ['pointerdown', 'keydown']) window.addEventListener(kind, touch, { passive: true });
+    this.touch();
+    for (const kind of ['pointerdown', 'keydown']) window.addEventListener(kind, () => this.touch(), { passive: true });
     setInterval(() => {
       if (this.person() && !this.isLocked() && Date.now() - Number(localStorage.getItem(TOUCHED_KEY)) > IDLE_MILLISECOND) void this.lock();
     }, IDLE_LOOK_MILLISECOND);
+  }
+
+  /** Somebody is here: the time until the screen locks itself begins anew. */
+  touch(): void {
+    localStorage.setItem(TOUCHED_KEY, String(Date.now()));
   }
 
   async load(): Promise<void> {

@@ -17,6 +17,19 @@ import { Session } from '../session/session.ts';
       font-size: 15px;
       color: var(--reed);
     }
+    @media (max-width: 1099px) {
+      .kept {
+        display: block;
+        max-width: 140px;
+        line-height: 1.15;
+      }
+    }
+    @media (max-width: 699px) {
+      .kept {
+        max-width: 92px;
+        font-size: 12px;
+      }
+    }
     .kept.is-away {
       display: none;
     }

@@ -45,7 +45,7 @@ export class ExposureLine {
   protected readonly isLive = computed(() => Math.max(this.volt(), this.stale()?.highestVolt ?? 0) >= LIVE_VOLT);
   protected readonly between = computed(() => this.exposure().reachable.between);
   protected readonly ampere = computed(() => this.exposure().reachable.worstShort?.ampere ?? null);
-  protected readonly lineWidth = computed(() => Math.max(300, this.#width() - (this.#width() >= 1000 ? 330 : 230)));
+  protected readonly lineWidth = computed(() => Math.max(240, this.#width() - (this.#width() >= 1000 ? 330 : 300)));
   protected readonly height = computed(() => (this.#width() >= 1000 ? 96 : 72));
   protected readonly shape = computed(() =>
     drawLine({

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, input, model } from '@angular/core';
+import { Shortcuts } from './shortcuts.ts';
 
 export interface StagePart {
   readonly id: string;
@@ -66,4 +67,15 @@ export interface StagePart {
 export class StageParts {
   readonly parts = input.required<readonly StagePart[]>();
   readonly shown = model.required<string>();
+
+  constructor() {
+    const shortcuts = inject(Shortcuts);
+    // each part has the number of its place in the row
+    effect((onCleanup) => {
+      const offs = this.parts()
+        .slice(0, 9)
+        .map((part, i) => shortcuts.register({ key: String(i + 1), what: `show ${part.name}`, run: () => this.shown.set(part.id) }));
+      onCleanup(() => offs.forEach((off) => off()));
+    });
+  }
 }

@@ -18,7 +18,7 @@ function job(number: number, change: Partial<JobSummary> = {}): JobSummary {
       behindVolt: 0,
       highestVolt: 0,
     },
-    ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, openedAt: '', lastAt: '' },
+    ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, hasSource: false, toOrder: 0, lastBy: '', openedAt: '', lastAt: '' },
     ...change,
   };
 }

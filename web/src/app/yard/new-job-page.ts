@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
+import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, STAGE_NAMES, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
 import { KnownAnswers } from '../line/known-answers.ts';
 import { Outbox } from '../line/outbox.ts';
+import { PackCard } from '../profiles/pack-card.ts';
+import { PackFilter } from '../profiles/pack-filter.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';
@@ -15,8 +17,9 @@ import { TextField } from '../ui/text-field.ts';
 @Component({
   selector: 'app-new-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, ChoiceField, TextField, Notice, NzButtonModule],
+  imports: [FormsModule, RouterLink, ChoiceField, PackCard, PackFilter, TextField, Notice, NzButtonModule],
   templateUrl: './new-job-page.html',
+  styleUrl: './new-job-page.less',
 })
 export class NewJobPage {
   readonly #known = inject(KnownAnswers);
@@ -48,14 +51,12 @@ export class NewJobPage {
   protected readonly wasTried = signal(false);
 
   protected readonly profile = computed(() => this.profiles()?.find((p) => p.id === this.profileId()) ?? null);
-  protected readonly packs = computed(() => [
-    { value: '', name: 'Which pack is it?' },
-    ...(this.profiles() ?? []).map((p) => ({ value: p.id, name: `${p.name}, ${p.moduleCount} modules` })),
-  ]);
+  /** As the filter finds them; null before it was used. */
+  protected readonly found = signal<readonly Profile[] | null>(null);
   protected readonly faults = computed(() => {
     const faults: Record<string, string> = {};
     if (this.name().trim() === '') faults.name = 'Say which vehicle it is.';
-    if (!this.profile()) faults.profile = 'Choose the profile of its pack.';
+    if (!this.profile()) faults.profile = 'Choose which pack it is.';
     if (this.namesModules() && !/^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$/.test(this.prefix().trim()))
       faults.prefix = 'Letters, digits, point or dash, for instance P7.';
     if (this.odometer().trim() !== '' && !/^\d{1,7}$/.test(this.odometer().trim())) faults.odometer = 'Whole kilometres, digits only.';
@@ -81,6 +82,10 @@ export class NewJobPage {
     // a job opened while the server is away is worked on from these
     await this.#known.keep(`/api/policies/${policy.value.version}`, policy.value);
     for (const profile of profiles.value.profiles) await this.#known.keep(`/api/profiles/${profile.id}/${profile.version}`, { profile });
+  }
+
+  protected stagesOf(kind: JobKind): string {
+    return KIND_RULES[kind].stages.map((s) => STAGE_NAMES[s]).join(', ');
   }
 
   /** Nothing is said to be wrong before somebody tried. */

@@ -25,7 +25,7 @@ const jobOf = (jobId: string, number: number, reachableVolt = 0): JobSummary => 
     behindVolt: 0,
     highestVolt: 0,
   },
-  ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, openedAt: at, lastAt: at },
+  ...{ measuredCount: 0, moduleCount: 28, rejectCount: 0, hasSource: false, toOrder: 0, lastBy: 'om', openedAt: at, lastAt: at },
 });
 const changed = (stream: string, position: number): StreamedEvent =>
   ({ position, stream, event: { number: 2 } }) as unknown as StreamedEvent;

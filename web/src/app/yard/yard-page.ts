@@ -1,30 +1,46 @@
-import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { figuresAnswerSchema, gearAnswerSchema, type FiguresAnswer, type JobSummary } from '@estuarine/contract';
-import { findDue, GEAR_NAMES, JOB_KIND_NAMES, KIND_RULES, LIVE_VOLT, sayTime, STAGE_NAMES, type Due } from '@estuarine/core';
+import {
+  findDue,
+  findHands,
+  findYardWait,
+  GEAR_NAMES,
+  JOB_KIND_NAMES,
+  LANE_NAMES,
+  LANES,
+  LIVE_VOLT,
+  sortLane,
+  STAGE_NAMES,
+  type Due,
+  type Hands,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { DeviceStore } from '../line/store.ts';
 import { KnownAnswers } from '../line/known-answers.ts';
 import { Link } from '../line/link.ts';
 import { Outbox } from '../line/outbox.ts';
+import { Session } from '../session/session.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { ListPage } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 import { TextField } from '../ui/text-field.ts';
-import { VerdictMark } from '../ui/verdict-mark.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
+import { clock } from './say-wait.ts';
 import { WaitingVolts } from './waiting-volts.ts';
+import { YardCard, type YardVolts } from './yard-card.ts';
 import { YardList } from './yard-list.ts';
 
 const SOON_DAYS = 30;
+/** While the yard hangs on the wall it counts as looked at. */
+const WALL_TOUCH_MILLISECOND = 30_000;
 
 /** All jobs of the shop, each with its stage and what can be reached on it now. */
 @Component({
   selector: 'app-yard-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   providers: [YardList],
-  imports: [RouterLink, DatePipe, ListPage, TextField, ChoiceField, Notice, VerdictMark, NzButtonModule],
+  imports: [RouterLink, ListPage, TextField, ChoiceField, Notice, NzButtonModule, YardCard],
   templateUrl: './yard-page.html',
   styleUrl: './yard-page.less',
 })
@@ -34,6 +50,8 @@ export class YardPage {
   readonly #outbox = inject(Outbox);
   readonly #waiting = inject(WaitingVolts);
   readonly #deviceId = inject(DeviceStore).deviceId;
+  readonly #session = inject(Session);
+  readonly #element = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly #list = inject(YardList);
   readonly #jobs = this.#list.jobs;
   protected readonly state = this.#list.state;
@@ -48,18 +66,26 @@ export class YardPage {
   protected readonly kind = signal<JobFilter['kind']>('all');
   protected readonly standings = choicesOf<JobFilter['standing']>({ open: 'open jobs', closed: 'closed jobs', all: 'all jobs' });
   protected readonly kinds = choicesOf<JobFilter['kind']>({ all: 'every kind', ...JOB_KIND_NAMES });
-  protected readonly kindNames = JOB_KIND_NAMES;
 
   protected readonly jobs = computed(() => {
     const all = this.#jobs();
     return all && filterJobs(all, { text: this.search(), standing: this.standing(), kind: this.kind() });
   });
+  /** By the server's clock: waits run down, and what is over calls for hands. */
+  protected readonly now = computed(() => this.#link.serverNow());
+  protected readonly lanes = computed(() => {
+    const rows = (this.jobs() ?? []).map((job) => ({ job, wait: findYardWait(job, this.now()) }));
+    return LANES.map((id) => ({ id, name: LANE_NAMES[id], rows: sortLane(rows.filter((r) => r.wait.lane === id)) })).filter(
+      // a lane that nobody asked for is not shown empty
+      ({ id, rows: own }) => own.length > 0 || (this.standing() !== 'closed' && id !== 'left'),
+    );
+  });
+  protected readonly hands = computed(() => findHands(this.#jobs() ?? [], this.now()));
   protected readonly count = computed(() => this.#jobs()?.length ?? 0);
-  protected readonly names = STAGE_NAMES;
   protected readonly isFollowing = this.#list.isFollowing;
   protected readonly asOf = computed(() => {
     const since = this.#list.staleSince();
-    return since === null ? '' : clock(new Date(since).toISOString());
+    return since === null ? '' : clock(since);
   });
   protected readonly coming = computed(() => this.#outbox.acts().filter((a) => a.sent.act.type === 'job.opened'));
 
@@ -87,35 +113,39 @@ export class YardPage {
     const away = this.#link.cutOff().filter((c) => c.jobId === job.jobId && c.deviceId !== this.#deviceId);
     return [
       ...(waiting ? [`${waiting.count} not kept yet`] : []),
-      ...(away.length > 0 ? [`may be higher: cut off ${away.map((c) => `${c.by.toUpperCase()} since ${clock(c.since)}`).join(', ')}`] : []),
+      ...(away.length > 0
+        ? [`may be higher: cut off ${away.map((c) => `${c.by.toUpperCase()} since ${clock(Date.parse(c.since))}`).join(', ')}`]
+        : []),
     ].join(', ');
   }
 
-  protected isLive(job: JobSummary): boolean {
-    return (this.isFollowing() ? this.reach(job) : this.most(job)) >= LIVE_VOLT;
+  protected voltsOf(job: JobSummary): YardVolts {
+    const [reachVolt, mostVolt] = [this.reach(job), this.most(job)];
+    const isLive = (this.isFollowing() ? reachVolt : mostVolt) >= LIVE_VOLT;
+    return { reachVolt, mostVolt, isLive, asOf: this.isFollowing() ? '' : this.asOf(), doubts: this.doubts(job) };
   }
 
-  protected isMeasured({ kind, measuredCount }: JobSummary): boolean {
-    return measuredCount > 0 || KIND_RULES[kind].stages.includes('test');
+  protected stageName(job: JobSummary): string {
+    if (job.closed !== null) return job.closed === 'finished' ? 'Finished' : 'Broken off';
+    return STAGE_NAMES[job.stage];
   }
 
-  /** What the job waits for, and until when; null where it waits for nothing. */
-  protected waitsFor(job: JobSummary): { readonly text: string; readonly isUrgent: boolean } | null {
-    if (job.closed !== null) return job.lookAt === null ? null : lookOf(job.lookAt, job.stripAt, this.#link.serverNow());
-    const now = this.#link.serverNow();
-    if (job.steadyVolt !== null) return { text: `steady at ${job.steadyVolt.toFixed(0)} V: hands off`, isUrgent: true };
-    if (job.asksCosign) return { text: 'asks for a co-sign', isUrgent: true };
-    if (job.proofEndsAt !== null)
-      return now > Date.parse(job.proofEndsAt)
-        ? { text: 'proof has lapsed', isUrgent: true }
-        : { text: `proven dead until ${clock(job.proofEndsAt)}`, isUrgent: false };
-    if (job.waitEndsAt === null) return job.rest && restOf(job.rest, now);
-    const left = Date.parse(job.waitEndsAt) - now;
-    if (left <= 0) return { text: 'wait is over: prove dead', isUrgent: true };
-    return {
-      text: `capacitors, ${Math.floor(left / 60_000)}:${String(Math.floor(left / 1000) % 60).padStart(2, '0')} to go`,
-      isUrgent: false,
+  protected sayHands({ number, since, free }: Hands): string {
+    if (free === null) return `at job ${number} since ${clock(since)}`;
+    return free.until === null ? `free, last at job ${number}` : `free until ${clock(free.until)}, job ${number}`;
+  }
+
+  /** The yard alone fills the screen and stays, unlocked for looking: leaving it locks the session. */
+  protected async showOnWall(): Promise<void> {
+    await this.#element.nativeElement.requestFullscreen();
+    const stay = setInterval(() => this.#session.touch(), WALL_TOUCH_MILLISECOND);
+    const left = (): void => {
+      if (document.fullscreenElement !== null) return;
+      clearInterval(stay);
+      document.removeEventListener('fullscreenchange', left);
+      void this.#session.lock();
     };
+    document.addEventListener('fullscreenchange', left);
   }
 
   async #loadDue(): Promise<void> {
@@ -137,31 +167,4 @@ export class YardPage {
   protected load(): void {
     this.#list.load();
   }
-}
-
-/** The next look at the air path of a vehicle that has left, and when its pack is opened for its cells. */
-function lookOf(lookAt: string, stripAt: string | null, now: number): { readonly text: string; readonly isUrgent: boolean } {
-  const dayOf = (at: string): string =>
-    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(Date.parse(at));
-  const say = (what: string, at: string): string =>
-    now > Date.parse(at) ? `${what}: due since ${dayOf(at)}` : `${what} again ${dayOf(at)}`;
-  const strip = stripAt === null ? '' : `, ${now > Date.parse(stripAt) ? 'cells due' : 'cells'} ${dayOf(stripAt)}`;
-  return {
-    text: `${say('air path', lookAt)}${strip}`,
-    isUrgent: now > Date.parse(lookAt) || (stripAt !== null && now > Date.parse(stripAt)),
-  };
-}
-
-function restOf(
-  { since, judgedFrom }: NonNullable<JobSummary['rest']>,
-  now: number,
-): { readonly text: string; readonly isUrgent: boolean } {
-  const left = Date.parse(judgedFrom) - now;
-  const rested = Math.max(0, now - Date.parse(since));
-  const hours = (millisecond: number): string => sayTime(60 * Math.ceil(millisecond / 60_000));
-  return { text: left > 0 ? `rest, judged in ${hours(left)}` : `rested ${hours(rested)}: read again`, isUrgent: false };
-}
-
-function clock(at: string): string {
-  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 }

@@ -1,5 +1,6 @@
 /** Acts that begin and end a job. Whose vehicle it is lies in rows that can be erased; the log names them by id and salted hash. */
 import * as z from 'zod';
+import { USE_NAMES, USES } from '../../../cool/interval.ts';
 import { fact, permit, type Trait } from '../chapter.ts';
 import { idSchema, reason, shortText, text, version } from '../words.ts';
 import { JOB_KINDS } from './kinds.ts';
@@ -40,6 +41,31 @@ export const jobOpenedSchema = z.strictObject({
     .refine((ids) => new Set(ids).size === ids.length, 'Each module sits at one place: a name stands twice.'),
 });
 
+/** How a vehicle is used, as far as it tells of its pack: what it carries, and how it goes. */
+export const VEHICLE_USES = [...USES, 'longParking', 'hills', 'stopAndGo', 'towing'] as const;
+export type VehicleUse = (typeof VEHICLE_USES)[number];
+
+export const VEHICLE_USE_NAMES: Record<VehicleUse, string> = {
+  ...USE_NAMES,
+  longParking: 'stands for weeks',
+  hills: 'hills',
+  stopAndGo: 'town, stop and go',
+  towing: 'tows',
+};
+
+export const useSchema = z.strictObject({
+  /** Empty: asked, and none of them. */
+  uses: z
+    .array(z.enum(VEHICLE_USES))
+    .max(VEHICLE_USES.length)
+    .refine((uses) => new Set(uses).size === uses.length, 'A use stands twice.'),
+  /** Bulletins and software levels that were looked up; empty: not looked up. */
+  lookedUp: text,
+  /** Why the car was not scanned as it came; empty where it was, or is yet to be. */
+  noScan: text,
+});
+export type UseNote = z.infer<typeof useSchema>;
+
 export const OUTCOMES = ['finished', 'brokenOff'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
@@ -54,6 +80,9 @@ export const INTAKE_ACTS = [
     ]),
   }),
   z.strictObject({ type: z.literal('job.reopened'), body: z.strictObject({ reason }) }),
+  /** What is written of vehicle and customer, anew: rows of their own; those before stay until they are erased. */
+  z.strictObject({ type: z.literal('papers.corrected'), body: z.strictObject({ vehicle: rowSchema, customer: rowSchema.nullable() }) }),
+  z.strictObject({ type: z.literal('use.noted'), body: useSchema }),
 ] as const;
 export type IntakeAct = z.infer<(typeof INTAKE_ACTS)[number]>;
 
@@ -61,4 +90,6 @@ export const INTAKE_TRAITS = {
   'job.opened': fact('opens a job', { serverFills: ['number', 'vehicle.hash', 'customer.hash'], version: 2 }),
   'job.closed': permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
   'job.reopened': permit('opens a job again', 'technician'),
+  'papers.corrected': fact('corrects what is written of vehicle and customer', { serverFills: ['vehicle.hash', 'customer.hash'] }),
+  'use.noted': fact('notes how the vehicle is used'),
 } satisfies Record<IntakeAct['type'], Trait>;

@@ -27,5 +27,7 @@ export const decideIntake = {
     const more = left.length > 1 ? ` And ${left.length - 1} more.` : '';
     return refuse('notPermitted', `${first}${more} The lead can break the job off with a reason.`);
   },
+  'papers.corrected': () => null,
+  'use.noted': () => null,
   'job.reopened': (slice) => (slice.closed ? null : refuse('notPermitted', 'This job is open.')),
 } satisfies Chapter<IntakeState, IntakeAct>['decide'];

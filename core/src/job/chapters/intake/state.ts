@@ -1,7 +1,7 @@
 /** The slice of intake: what was opened, and whether it is closed. */
 import * as z from 'zod';
 import { markSchema } from '../chapter.ts';
-import { jobOpenedSchema, OUTCOMES } from './acts.ts';
+import { jobOpenedSchema, OUTCOMES, useSchema } from './acts.ts';
 
 const markShape = markSchema.shape;
 
@@ -10,6 +10,10 @@ export const intakeSchema = z.strictObject({
   opened: z.strictObject({ ...jobOpenedSchema.omit({ moduleIds: true }).shape, by: z.string(), at: z.string() }).nullable(),
   /** Null while the job is open. */
   closed: z.strictObject({ ...markShape, outcome: z.enum(OUTCOMES), note: z.string(), unmet: z.array(z.string()) }).nullable(),
+  /** Ids of the rows that a correction took the place of. */
+  before: z.strictObject({ vehicles: z.array(z.string()), customers: z.array(z.string()) }),
+  /** The latest word on how the vehicle is used; null where nobody asked. */
+  use: z.strictObject({ ...markShape, ...useSchema.shape }).nullable(),
   reopened: z.array(z.strictObject({ ...markShape, reason: z.string() })),
 });
 export type IntakeState = z.infer<typeof intakeSchema>;

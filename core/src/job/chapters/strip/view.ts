@@ -44,6 +44,12 @@ export function listPlaces(places: readonly (Zone | Layer)[], balance: Balance):
   });
 }
 
+/** The place to go on to: the next one after it with pieces in, from the first again after the last; null where all others are clear. */
+export function followingPlace(places: readonly PlaceView[], id: string): PlaceView | null {
+  const at = places.findIndex((p) => p.place.id === id);
+  return [...places.slice(at + 1), ...places.slice(0, Math.max(0, at))].find((p) => p.inPlace > 0) ?? null;
+}
+
 export interface TransferView {
   readonly transfer: Transfer;
   readonly fate: Fate;

@@ -1,18 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
-import { findLookAt, lookAfter, monthsSinceClean, proposeLook, readDecimal, USES, type Cooling, type Use } from '@estuarine/core';
+import {
+  findLookAt,
+  lookAfter,
+  monthsSinceClean,
+  proposeLook,
+  readDecimal,
+  USE_NAMES,
+  USES,
+  type Cooling,
+  type Use,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { recallForJob } from '../strip/memory.ts';
-
-const USE_NAMES: Record<Use, string> = {
-  pets: 'pets',
-  children: 'children',
-  dust: 'dusty roads',
-  luggage: 'luggage on the intake',
-  smoke: 'smoke',
-};
 
 /** When to look at the air path again, and when to open the pack for its cells: what is known of both, proposed and set. */
 @Component({
@@ -36,7 +38,8 @@ export class NextLook {
     return months === null ? '' : months.toFixed(0);
   });
   protected readonly months = linkedSignal(() => this.#knownMonths());
-  readonly #setUses = computed(() => this.cooling().look?.uses.join() ?? '');
+  /** As set before, else as intake heard it: nobody is asked twice. */
+  readonly #setUses = computed(() => (this.cooling().look?.uses ?? this.log.state()?.intake.use?.uses ?? []).join());
   protected readonly carries = linkedSignal<ReadonlySet<Use>>(() => new Set(USES.filter((u) => this.#setUses().split(',').includes(u))));
   readonly #since = computed(() => (this.months().trim() === '' ? null : readDecimal(this.months())));
   protected readonly monthsFault = computed(() => {

@@ -1,103 +1,45 @@
-import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { RouterLink } from '@angular/router';
-import { JOB_KIND_NAMES } from '@estuarine/core';
-import { memoriesAnswerSchema, type MemoriesAnswer } from '@estuarine/contract';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
+import { refitOf } from '@estuarine/core';
+import { map } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
+import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
+import { FindingBoard } from '../finding/finding-board.ts';
+import { PhotoBoard } from '../finding/photo-board.ts';
+import { ScanPanel } from '../refit/scan-panel.ts';
 import { JobClosing } from './job-closing.ts';
+import { PackFacts } from './pack-facts.ts';
 import { PaperErasing } from './paper-erasing.ts';
+import { VehiclePanel } from './vehicle-panel.ts';
 
-/** What is known of the vehicle, the pack and the job, and the files that can be taken out. */
+/** What comes in: the vehicle and its customer's words, the car scanned as it came, its photographs, what an earlier hand left, the pack. */
 @Component({
   selector: 'app-intake-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, RouterLink, JobClosing, PaperErasing],
+  imports: [RouterLink, FindingBoard, JobClosing, PackFacts, PaperErasing, PhotoBoard, ScanPanel, StageParts, VehiclePanel],
   template: `
-    <div class="page">
-      @if (log.state()?.intake?.opened; as opened) {
-        <div class="columns">
-          <section>
-            <h2>Vehicle</h2>
-            <dl>
-              <dt>Kind of job</dt>
-              <dd>{{ kinds[opened.kind] }}</dd>
-              @if (opened.comebackOf; as earlier) {
-                <dt>Comes back from</dt>
-                <dd><a [routerLink]="['/job', earlier, 'intake']">an earlier job</a></dd>
-              }
-              <dt>Vehicle</dt>
-              <dd>{{ log.vehicle().name }}</dd>
-              <dt>Plate</dt>
-              <dd class="figure">{{ log.vehicle().plate }}</dd>
-              @if (log.papers(); as papers) {
-                <dt>Odometer</dt>
-                <dd class="figure">
-                  {{ papers.vehicle?.odometerKilometre ? papers.vehicle?.odometerKilometre + ' km' : 'not noted' }}
-                </dd>
-                <dt>Customer</dt>
-                <dd>
-                  @if (papers.customer; as customer) {
-                    {{ customer.name }}{{ customer.contact ? ', ' + customer.contact : '' }}
-                  } @else {
-                    {{ opened.customer ? 'erased' : 'not noted' }}
-                  }
-                </dd>
-                <dt>Customer says</dt>
-                <dd>{{ papers.vehicle?.note || 'nothing noted' }}</dd>
-              }
-              @for (held of warranties(); track held.number) {
-                <dt>Under warranty</dt>
-                <dd>
-                  from job {{ held.number }} until {{ held.until }}{{ held.kilometre === null ? '' : ', or ' + held.kilometre + ' km' }}
-                </dd>
-              }
-              <dt>Opened</dt>
-              <dd>{{ opened.at | date: 'd MMM y, HH:mm' }} by {{ opened.by.toUpperCase() }}</dd>
-            </dl>
-            <app-job-closing />
-            @if (isLead()) {
-              <app-paper-erasing />
-            }
-          </section>
-          @if (log.profile(); as profile) {
-            <section>
-              <h2>Pack: {{ profile.name }}, version {{ profile.version }}</h2>
-              <dl>
-                <dt>String</dt>
-                <dd>{{ profile.moduleCount }} modules in series, {{ profile.blocks.length }} blocks</dd>
-                <dt>Module</dt>
-                <dd>
-                  {{ profile.moduleType.name }}, {{ profile.moduleType.nominalVolt }} V, {{ profile.moduleType.nominalCapacityAh }} Ah
-                </dd>
-                <dt>{{ profile.plug.name }}</dt>
-                <dd>{{ profile.plug.note }}</dd>
-                <dt>Mass</dt>
-                <dd class="figure">{{ profile.massKilogram }} kg pack, {{ profile.moduleType.massKilogram }} kg module</dd>
-                <dt>Waits</dt>
-                <dd>{{ profile.waits.capacitorMinute }} min for the capacitors, {{ profile.waits.restHour }} h rest</dd>
-                @for (part of profile.parts; track part.id) {
-                  @if (part.torque; as torque) {
-                    <dt>{{ part.name }}</dt>
-                    <dd>
-                      <span class="figure">{{ torque.newtonMetre }} N·m ± {{ torque.tolerancePercent }} %</span>
-                      <span class="muted"> ({{ torque.source }})</span>
-                      {{ part.where }}
-                    </dd>
-                  }
-                }
-              </dl>
-              <h3>What hurts on this pack</h3>
-              <ul class="hazards">
-                @for (hazard of profile.hazards; track hazard.text) {
-                  <li>{{ hazard.text }}</li>
-                }
-              </ul>
-              <p class="muted">{{ profile.provenance }}</p>
-            </section>
-          }
+    <app-stage-parts [parts]="parts()" [shown]="part()" (shownChange)="show($event)" />
+    @switch (part()) {
+      @case ('scan') {
+        @if (refit(); as refit) {
+          <app-scan-panel [refit]="refit" />
+        }
+      }
+      @case ('photos') {
+        <app-photo-board stage="intake" />
+      }
+      @case ('findings') {
+        <app-finding-board stage="intake" />
+      }
+      @case ('pack') {
+        @if (log.profile(); as profile) {
+          <app-pack-facts [pack]="profile" />
+        }
+      }
+      @case ('files') {
+        <div class="page columns">
           <section>
             <h2>Take out, look at</h2>
             <ul class="files">
@@ -109,11 +51,9 @@ import { PaperErasing } from './paper-erasing.ts';
               }
               <li><a [routerLink]="['/job', log.jobId(), 'sheet']">Stack sheet to print</a></li>
               <li>
-                <a [routerLink]="['/job', log.jobId(), 'strip']" [queryParams]="{ part: 'findings' }"
-                  >Arrival audit: what an earlier hand left</a
-                >
+                <a [routerLink]="[]" [queryParams]="{ part: 'findings' }">Arrival audit: what an earlier hand left</a>
               </li>
-              @if (opened.kind !== 'benchOnly') {
+              @if (hasCar()) {
                 <li>
                   <a [routerLink]="['/job', log.jobId(), 'refit']" [queryParams]="{ part: 'scan' }"
                     >Scan as found: codes, blocks, and bad bars before the lid comes off</a
@@ -127,33 +67,30 @@ import { PaperErasing } from './paper-erasing.ts';
               }
             </ul>
           </section>
+          <section>
+            <app-job-closing />
+            @if (isLead()) {
+              <app-paper-erasing />
+            }
+          </section>
         </div>
       }
-      <p class="caution">
-        The maker's service information and local rules govern every step. High voltage work is for qualified people only.
-      </p>
-    </div>
+      @default {
+        <app-vehicle-panel />
+      }
+    }
+    <p class="caution page-foot">
+      The maker's service information and local rules govern every step. High voltage work is for qualified people only.
+    </p>
   `,
   styles: `
     .columns {
-      display: grid;
-      grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+      grid-template-columns: repeat(auto-fit, minmax(min(320px, 100%), 1fr));
       gap: 24px 32px;
-    }
-    dl {
-      display: grid;
-      grid-template-columns: max-content 1fr;
-      gap: 8px 16px;
-      margin: 12px 0 0;
-    }
-    dt {
-      color: var(--fog);
-    }
-    dd {
-      margin: 0;
     }
     .files {
       display: grid;
+      margin: 0;
       padding: 0;
       list-style: none;
     }
@@ -162,32 +99,46 @@ import { PaperErasing } from './paper-erasing.ts';
       align-items: center;
       min-height: 44px;
     }
+    .page-foot {
+      margin: 8px 24px 16px;
+    }
+    @media (max-width: 699px) {
+      .page-foot {
+        margin-inline: 12px;
+      }
+    }
   `,
 })
 export class IntakeStage {
   protected readonly log = inject(JobLog);
   readonly #session = inject(Session);
-  protected readonly kinds = JOB_KIND_NAMES;
-  readonly #known = inject(KnownAnswers);
-  readonly #link = inject(Link);
-  readonly #memories = signal<MemoriesAnswer['memories']>([]);
-  /** Of earlier jobs on this vehicle: the warranty follows it, whoever owns it. */
-  protected readonly warranties = computed(() => {
-    const own = this.log.state()?.intake.opened?.number ?? 0;
-    const today = new Date(this.#link.serverNow()).toISOString().slice(0, 10);
-    return this.#memories().flatMap((m) =>
-      m.isSameVehicle && m.number !== own && m.warranty && m.warranty.until >= today ? [{ number: m.number, ...m.warranty }] : [],
-    );
+  readonly #router = inject(Router);
+  readonly #route = inject(ActivatedRoute);
+
+  readonly #part = toSignal(this.#route.queryParamMap.pipe(map((q) => q.get('part'))), { initialValue: null });
+  protected readonly part = computed(() => this.#part() ?? 'vehicle');
+  protected readonly hasCar = computed(() => this.log.state()?.intake.opened?.kind !== 'benchOnly');
+  protected readonly parts = computed((): StagePart[] => {
+    const state = this.log.state();
+    const seen = state?.finding;
+    return [
+      { id: 'vehicle', name: 'Vehicle' },
+      ...(this.hasCar()
+        ? [{ id: 'scan', name: 'Scan as found', count: state?.refit.scanned.filter((s) => s.moment === 'asFound').length ?? 0 }]
+        : []),
+      { id: 'photos', name: 'Photographs', count: seen?.photos.filter((p) => !p.erased && p.stage === 'intake').length ?? 0 },
+      { id: 'findings', name: 'Arrival audit', count: seen?.findings.filter((f) => f.isOnArrival).length ?? 0 },
+      { id: 'pack', name: 'The pack' },
+      { id: 'files', name: 'Files, closing' },
+    ];
   });
-
-  constructor() {
-    effect(() => {
-      const [profile, jobId] = [this.log.profile(), this.log.jobId()];
-      if (!profile) return;
-      const path = `/api/profiles/${profile.id}/memory?job=${encodeURIComponent(jobId)}`;
-      untracked(() => void this.#known.ask(path, memoriesAnswerSchema).then(({ value }) => this.#memories.set(value?.memories ?? [])));
-    });
-  }
-
+  protected readonly refit = computed(() => {
+    const [state, profile, ledger] = [this.log.state(), this.log.profile(), this.log.ledger()];
+    return state && profile && ledger ? refitOf(state, profile, ledger, this.log.policy().isolation.back) : null;
+  });
   protected readonly isLead = computed(() => this.#session.person()?.role === 'lead');
+
+  protected show(part: string): void {
+    void this.#router.navigate([], { queryParams: { part: part === 'vehicle' ? null : part }, replaceUrl: true });
+  }
 }

@@ -57,16 +57,32 @@ export class PaperErasing {
 
   protected eraseVehicle(): void {
     const opened = this.#opened();
-    if (opened) void this.#erase({ type: 'vehicle.erased', body: { vehicleId: opened.vehicle.id, reason: this.reason().trim() } });
+    if (opened)
+      void this.#erase(
+        [opened.vehicle.id, ...this.#before('vehicles')].map((vehicleId): ShopAct => ({
+          type: 'vehicle.erased',
+          body: { vehicleId, reason: this.reason().trim() },
+        })),
+      );
   }
 
   protected eraseCustomer(): void {
     const customer = this.#opened()?.customer;
-    if (customer) void this.#erase({ type: 'customer.erased', body: { customerId: customer.id, reason: this.reason().trim() } });
+    const ids = [...(customer ? [customer.id] : []), ...this.#before('customers')];
+    void this.#erase(ids.map((customerId): ShopAct => ({ type: 'customer.erased', body: { customerId, reason: this.reason().trim() } })));
   }
 
-  async #erase(act: ShopAct): Promise<void> {
+  /** What was corrected since is erased with what stands. */
+  #before(of: 'vehicles' | 'customers'): readonly string[] {
+    return this.#log.kept()?.state.intake.before[of] ?? [];
+  }
+
+  async #erase(acts: readonly ShopAct[]): Promise<void> {
     // the reason stays: whoever asks for one is often named in the other as well
-    this.fault.set(await this.#desk.act(act));
+    for (const act of acts) {
+      const fault = await this.#desk.act(act);
+      this.fault.set(fault);
+      if (fault !== null) return;
+    }
   }
 }

@@ -1,7 +1,16 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal, untracked } from '@angular/core';
 import { type GearAnswer, gearAnswerSchema } from '@estuarine/contract';
-import { findInsulationFault, suggestGear, type Act, type Fact, type GearUse, type Point, type Suggestion } from '@estuarine/core';
+import {
+  findInsulationFault,
+  plugWords,
+  suggestGear,
+  type Act,
+  type Fact,
+  type GearUse,
+  type Point,
+  type Suggestion,
+} from '@estuarine/core';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
@@ -31,6 +40,7 @@ export class IsolateStage {
   protected readonly link = inject(Link);
   readonly #known = inject(KnownAnswers);
 
+  protected readonly plugWords = plugWords;
   protected readonly gear = signal<GearAnswer | null>(null);
   protected readonly isGearMissing = signal(false);
   protected readonly isNoticeAllowed = signal('Notification' in window && Notification.permission === 'granted');

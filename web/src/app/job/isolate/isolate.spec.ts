@@ -6,6 +6,7 @@ import {
   gearPolicySchema,
   gearSchema,
   isolationPolicySchema,
+  plugWords,
   suggestGear,
   type Act,
   type Fact,
@@ -52,7 +53,7 @@ function button(element: HTMLElement, name: string): HTMLButtonElement {
 describe('the steps', () => {
   async function steps(events: readonly JobEvent[], now: number, role: 'technician' | 'lead' = 'technician') {
     const { steps: list, nextId, wait } = isolationOf(events, now);
-    const more = { plugKind: profile.plug.kind, parking: null, gloves: suggest('gloves'), role };
+    const more = { plugKind: profile.plug.kind, plug: plugWords(profile), hasParking: false, gloves: suggest('gloves'), role };
     const shown = await show(StepList, { steps: list, nextId, wait, now, ...more });
     const taken: StepAct[] = [];
     shown.fixture.componentInstance.taken.subscribe((act) => taken.push(act));
@@ -67,7 +68,7 @@ describe('the steps', () => {
     box.value = ' lock box 2 ';
     box.dispatchEvent(new Event('input'));
     await fixture.whenStable();
-    button(element, 'The key is away').click();
+    button(element, 'Away, there').click();
     expect(taken).toEqual([{ kind: 'fact', fact: { kind: 'key', isAway: true, custody: 'lock box 2' } }]);
   });
 

@@ -1,6 +1,16 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import type { Act, Fact, Isolation, PlugKind, Role, StepView, Suggestion } from '@estuarine/core';
+import {
+  KEY_PLACES,
+  type Act,
+  type Fact,
+  type Isolation,
+  type PlugKind,
+  type PlugWords,
+  type Role,
+  type StepView,
+  type Suggestion,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { GearChoice } from './gear-choice.ts';
 import { PlugPicture } from './plug-picture.ts';
@@ -23,8 +33,9 @@ export class StepList {
   /** Server time, epoch milliseconds. */
   readonly now = input.required<number>();
   readonly plugKind = input.required<PlugKind>();
-  /** Where this plug is parked; null: into custody. */
-  readonly parking = input.required<string | null>();
+  readonly hasParking = input.required<boolean>();
+  /** What is said of this pack's plug, lever or switch. */
+  readonly plug = input.required<PlugWords>();
   readonly gloves = input.required<readonly Suggestion[]>();
   readonly role = input.required<Role | null>();
 
@@ -34,6 +45,7 @@ export class StepList {
   readonly taken = output<StepAct>();
   readonly noticeAsked = output();
 
+  protected readonly keyPlaces = KEY_PLACES;
   /** A step that was opened by hand; the next one is open by itself. */
   protected readonly openId = signal<string | null>(null);
   protected readonly custody = signal('');
@@ -73,13 +85,14 @@ export class StepList {
     this.reason.set('');
   }
 
-  protected stateKey(): void {
-    const custody = this.custody().trim();
+  /** @param place where it is kept; empty where nobody says */
+  protected stateKey(place: string): void {
+    const custody = place.trim();
     this.stateFact({ kind: 'key', isAway: true, ...(custody === '' ? {} : { custody }) });
   }
 
-  protected statePlug(): void {
-    const custody = this.custody().trim() || (this.parking() ?? '');
+  protected statePlug(place: string): void {
+    const custody = place.trim();
     this.stateFact({ kind: 'plug', isIn: false, ...(custody === '' ? {} : { custody }) });
   }
 
@@ -105,7 +118,7 @@ export class StepList {
   protected contrary(step: StepView): { readonly label: string; readonly fact: Fact } | null {
     if (step.kind === 'key') return { label: 'The key is back in the car', fact: { kind: 'key', isAway: false } };
     if (step.kind === 'twelveVolt') return { label: 'The 12 V is on again', fact: { kind: 'twelveVolt', isOff: false } };
-    if (step.kind === 'plug') return { label: 'The plug is in again and latched', fact: { kind: 'plug', isIn: true, isLatched: true } };
+    if (step.kind === 'plug') return { label: this.plug().isIn, fact: { kind: 'plug', isIn: true, isLatched: true } };
     return null;
   }
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
-import { LIVE_VOLT, listLayers, orderCuts, type Fact } from '@estuarine/core';
+import { followingPlace, LIVE_VOLT, listLayers, orderCuts, type Fact } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
@@ -55,6 +55,7 @@ export class OpenStage {
   readonly #nextId = computed(() => this.layers().find((l) => !l.isOff || l.inPlace > 0)?.place.id ?? this.layers().at(-1)?.place.id ?? '');
   /** The first layer that is still on or not counted, or the one that was picked; when it is done with, the next one is offered. */
   protected readonly layerId = linkedSignal(() => this.#nextId());
+  protected readonly following = computed(() => followingPlace(this.layers(), this.layerId()));
   protected readonly layer = computed(() => this.layers().find((l) => l.place.id === this.layerId()) ?? null);
 
   protected show(part: string): void {

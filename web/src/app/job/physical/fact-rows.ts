@@ -1,5 +1,5 @@
 /** The facts that can be stated about a pack, each with how it stands and what may be said of it next. */
-import { listOpenBars, type Fact, type PackState, type Profile } from '@estuarine/core';
+import { listOpenBars, plugWords, type Fact, type PackState, type Profile } from '@estuarine/core';
 
 export interface FactRow {
   readonly key: string;
@@ -14,11 +14,12 @@ function areOutletsBare({ outletPosts, isOnBench }: PackState): boolean {
 }
 
 export function listFactRows(pack: PackState, profile: Profile): FactRow[] {
+  const plug = plugWords(profile).states;
   const rows: FactRow[] = [
     row('plug', profile.plug.name, [
-      ['In and latched', { kind: 'plug', isIn: true, isLatched: true }, pack.isPlugIn && pack.isPlugLatched !== false],
-      ['In, not latched', { kind: 'plug', isIn: true, isLatched: false }, pack.isPlugIn && pack.isPlugLatched === false],
-      ['Out', { kind: 'plug', isIn: false }, !pack.isPlugIn],
+      [plug.latched, { kind: 'plug', isIn: true, isLatched: true }, pack.isPlugIn && pack.isPlugLatched !== false],
+      [plug.loose, { kind: 'plug', isIn: true, isLatched: false }, pack.isPlugIn && pack.isPlugLatched === false],
+      [plug.out, { kind: 'plug', isIn: false }, !pack.isPlugIn],
     ]),
     row('connectors', 'HV connectors, car side', [
       ['On', { kind: 'connectors', are: 'closed' }, pack.connectors === 'closed'],

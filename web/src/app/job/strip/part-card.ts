@@ -5,6 +5,7 @@ import {
   countInPlace,
   isFit,
   spotName,
+  usualSpot,
   type ActBody,
   type Condition,
   type Lot,
@@ -71,13 +72,8 @@ export class PartCard {
         return { kind: this.target() as 'onPart' | 'stud' | 'scrapped' };
     }
   });
-  /** Where all of them go by one press: covers, ducts and cables stay with their part, clips go to a bag. */
-  protected readonly quickSpot = computed((): Spot => {
-    const cell = this.cell();
-    const { kind, name } = this.view().part;
-    if (kind === 'cover' || kind === 'duct' || kind === 'cable') return { kind: 'onPart' };
-    return kind === 'clip' || cell === null ? { kind: 'bag', label: name } : { kind: 'tray', cell };
-  });
+  /** Where all of them go by one press. */
+  protected readonly quickSpot = computed((): Spot => usualSpot(this.view().part, this.cell()));
   protected readonly lots = computed(() => this.view().lots.filter((l) => l.count > 0 && l.spot.kind !== 'scrapped'));
   /** What one press puts back: fit pieces, never a broken one or one of an earlier hand. */
   protected readonly quickLot = computed(() => (this.view().owed > 0 ? (this.lots().find((l) => isFit(l.condition)) ?? null) : null));

@@ -1,19 +1,47 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, input, model, output, signal } from '@angular/core';
-import { suggestCell, type ActBody, type Balance, type Hint, type PlaceView, type Profile, type Stage } from '@estuarine/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  model,
+  output,
+  signal,
+} from '@angular/core';
+import {
+  findTakenCells,
+  listTakenTogether,
+  suggestCell,
+  takeOffWhole,
+  type ActBody,
+  type Balance,
+  type Hint,
+  type PlaceView,
+  type Profile,
+  type Stage,
+} from '@estuarine/core';
 import { PartCard, type LeaveOff, type Move } from './part-card.ts';
 import { PartAdd } from './part-add.ts';
+import { PartSweep } from './part-sweep.ts';
 
 /** The groups of one zone or layer, each taken off by a press or dragged to the tray; what the profile does not know is added here. */
 @Component({
   selector: 'app-part-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, PartAdd, PartCard],
+  imports: [CdkDrag, CdkDropList, PartAdd, PartCard, PartSweep],
   template: `
     @for (hint of placeHints(); track hint.text) {
       <p class="hint" role="note">
         {{ hint.text }} <span class="muted">From job {{ hint.jobs.join(', ') }}.</span>
       </p>
+    }
+    @if (isSweeping()) {
+      <app-part-sweep [parts]="place().parts" (taken)="takeWhole($event)" (closed)="isSweeping.set(false)" />
+    } @else if (canSweep()) {
+      <button type="button" class="add" (click)="isSweeping.set(true)">All of it off, as the profile says…</button>
     }
     <div class="groups" cdkDropList [cdkDropListSortingDisabled]="true">
       @for (view of place().parts; track view.part.id) {
@@ -27,7 +55,7 @@ import { PartAdd } from './part-add.ts';
           [cell]="view.part.id === open() ? (picked() ?? free()) : free()"
           [maySign]="maySign()"
           (toggled)="open.set(view.part.id === open() ? null : view.part.id)"
-          (moved)="moved.emit($event)"
+          (moved)="move($event)"
           (leftOff)="leftOff.emit($event)"
         />
       } @empty {
@@ -82,16 +110,42 @@ export class PartList {
   readonly leftOff = output<LeaveOff>();
   readonly added = output<ActBody<'part.added'>>();
 
+  readonly #host = inject<ElementRef<HTMLElement>>(ElementRef);
+  readonly #placeId = computed(() => this.place().place.id);
+
   protected readonly isAdding = signal(false);
+  protected readonly isSweeping = linkedSignal<string, boolean>({ source: this.#placeId, computation: () => false });
+  /** Worth a sheet: more than one group is in that may come off with the others. */
+  protected readonly canSweep = computed(() => listTakenTogether(this.place().parts).length > 1);
   protected readonly placeHints = computed(() => this.hints().filter((h) => h.place === this.place().place.id));
   /** The free cell that lies as this place lies. */
   protected readonly free = computed(() => {
-    const taken = new Set<string>();
-    for (const { lots } of this.balance().parts)
-      for (const { spot, count } of lots) if (spot.kind === 'tray' && count > 0) taken.add(spot.cell);
     const { zones, layers } = this.profile();
-    return suggestCell(this.place().place.id, zones, layers, taken);
+    return suggestCell(this.place().place.id, zones, layers, findTakenCells(this.balance()));
   });
+
+  /** The next group has the focus: one key a group. */
+  protected move(move: Move): void {
+    this.moved.emit(move);
+    if (move.from.kind === 'inPlace') setTimeout(() => this.#focusNext(move.partId));
+  }
+
+  protected takeWhole(chosen: ReadonlySet<string>): void {
+    const { zones, layers } = this.profile();
+    for (const move of takeOffWhole(this.place().parts, chosen, { zones, layers, taken: findTakenCells(this.balance()) }))
+      this.moved.emit(move);
+    this.isSweeping.set(false);
+    setTimeout(() => this.#focusNext(null));
+  }
+
+  #focusNext(partId: string | null): void {
+    const cards = [...this.#host.nativeElement.querySelectorAll('app-part-card')];
+    const at = cards.findIndex((c) => c.id === `part-${partId}`);
+    const after = [...cards.slice(at + 1), ...cards.slice(0, Math.max(0, at))];
+    const next = after.map((c) => c.querySelector<HTMLElement>('.quick:not(.is-back)')).find((b) => b !== null);
+    // the place is done with: on to the one that follows
+    (next ?? document.querySelector<HTMLElement>('[data-next-place]'))?.focus();
+  }
 
   protected add(part: ActBody<'part.added'>): void {
     this.isAdding.set(false);

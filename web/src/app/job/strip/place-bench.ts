@@ -1,6 +1,7 @@
 import { CdkDropListGroup } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, model, output } from '@angular/core';
 import type { PartBalance, PlaceView, Stage } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { intoCell, moveAct } from './ledger-acts.ts';
@@ -13,7 +14,7 @@ import { TrayMap } from './tray-map.ts';
 @Component({
   selector: 'app-place-bench',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PartList, TrayMap],
+  imports: [NzButtonModule, PartList, TrayMap],
   hostDirectives: [CdkDropListGroup],
   template: `
     @if (log.ledger(); as ledger) {
@@ -36,6 +37,17 @@ import { TrayMap } from './tray-map.ts';
           (leftOff)="log.act({ type: 'part.leftOff', body: $event })"
           (added)="log.act({ type: 'part.added', body: $event })"
         />
+        @if (following(); as next) {
+          <button
+            nz-button
+            type="button"
+            data-next-place
+            [nzType]="place().isClear ? 'primary' : 'default'"
+            (click)="wentOn.emit(next.place.id)"
+          >
+            On to {{ next.place.name }}, {{ next.inPlace }} still in
+          </button>
+        }
       </section>
       <section class="side" aria-label="Where the pieces lie">
         <ng-content select="[above-tray]" />
@@ -49,7 +61,11 @@ import { TrayMap } from './tray-map.ts';
 export class PlaceBench {
   readonly place = input.required<PlaceView>();
   readonly stage = input.required<Stage>();
+  /** The place that comes after this one and is not clear; null where there is none. */
+  readonly following = input<PlaceView | null>(null);
   readonly openPart = model<string | null>(null);
+
+  readonly wentOn = output<string>();
 
   protected readonly log = inject(JobLog);
   readonly #session = inject(Session);

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
-import { findInterruption, listPlaces, type Fact } from '@estuarine/core';
+import { findInterruption, followingPlace, listPlaces, type Fact } from '@estuarine/core';
 import { map } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
@@ -63,6 +63,7 @@ export class StripStage {
     computation: () => untracked(() => (this.places().find((p) => !p.isClear) ?? this.places()[0])?.place.id ?? ''),
   });
   protected readonly place = computed(() => this.places().find((p) => p.place.id === this.zoneId()) ?? this.places()[0] ?? null);
+  protected readonly following = computed(() => followingPlace(this.places(), this.zoneId()));
   protected readonly openPart = signal<string | null>(null);
   protected readonly connectors = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
@@ -74,6 +75,8 @@ export class StripStage {
     source: this.#timed,
     computation: (jobId) => (jobId === '' ? null : untracked(() => this.#lookBack())),
   });
+
+  protected readonly isFolded = linkedSignal<string, boolean>({ source: this.#timed, computation: () => false });
 
   constructor() {
     const shortcuts = inject(Shortcuts);
@@ -91,6 +94,11 @@ export class StripStage {
   protected pickZone(id: string): void {
     this.zoneId.set(id);
     this.openPart.set(null);
+  }
+
+  protected goOn(id: string): void {
+    this.pickZone(id);
+    setTimeout(() => document.querySelector<HTMLElement>('app-part-card .quick')?.focus());
   }
 
   protected openFromPlan(id: string): void {

@@ -41,18 +41,20 @@ import { readOptional, RECOVERED_NAMES, SWEEP_NAMES } from './sweep-walk.ts';
       <p class="muted">Left empty, drops are compared, and resistance stays unknown.</p>
       <app-choice-field label="Read again once the load is off" [choices]="recoveredChoices" [(value)]="recovered" />
     }
-    <label class="field">
-      <span>Smallest step of the meter</span>
-      <select class="plain" name="resolution" [ngModel]="resolution()" (ngModelChange)="resolution.set($event)">
-        <option value="">not known</option>
-        <option value="0.001">1 mV</option>
-        <option value="0.01">10 mV</option>
-      </select>
-    </label>
+    @if (isVolt()) {
+      <label class="field">
+        <span>Smallest step of the meter</span>
+        <select class="plain" name="resolution" [ngModel]="resolution()" (ngModelChange)="resolution.set($event)">
+          <option value="">not known</option>
+          <option value="0.001">1 mV</option>
+          <option value="0.01">10 mV</option>
+        </select>
+      </label>
+    }
     @if (fault()) {
       <p role="alert" class="fault">{{ fault() }}</p>
     }
-    <button nz-button nzType="primary" type="button" (click)="start()">Start the sweep</button>
+    <button nz-button nzType="primary" data-main type="button" (click)="start()">Start the sweep</button>
   `,
   styles: `
     :host {
@@ -90,6 +92,9 @@ export class SweepStart {
     return since ? (Math.max(0, this.#link.serverNow() - Date.parse(since)) / 3_600_000).toFixed(1) : '';
   });
 
+  /** Ampere-hours and milliohms have no step in millivolts. */
+  protected readonly isVolt = computed(() => this.kind() !== 'capacity' && this.kind() !== 'resistance');
+
   protected start(): void {
     const kind = this.kind();
     const ampere = kind === 'load' ? readOptional(this.ampere()) : null;
@@ -100,7 +105,6 @@ export class SweepStart {
       return;
     }
     this.fault.set(null);
-    const isVolt = kind !== 'capacity' && kind !== 'resistance';
     void this.#log.act({
       type: 'sweep.started',
       body: {
@@ -110,7 +114,7 @@ export class SweepStart {
         loadAmpere: ampere,
         loadSecond: second,
         recovered: this.recovered(),
-        resolution: isVolt && this.resolution() !== '' ? Number(this.resolution()) : null,
+        resolution: this.isVolt() && this.resolution() !== '' ? Number(this.resolution()) : null,
       },
     });
   }

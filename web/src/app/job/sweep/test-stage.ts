@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ActivatedRoute } from '@angular/router';
 import {
   FIGURES,
   figureFloor,
@@ -18,6 +19,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { selectScanned } from '../../scan/select-scanned.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
+import { PackStrip } from '../../ui/pack-strip.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { ImportDialog } from '../../import/import-dialog.ts';
 import { faultPin } from '../physical/fault-pin.ts';
@@ -38,6 +40,7 @@ import { VerdictCard } from './verdict-card.ts';
     NzButtonModule,
     MendPanel,
     PackDrawing,
+    PackStrip,
     RestClock,
     SourceForm,
     SweepEntry,
@@ -58,7 +61,8 @@ export class TestStage {
   protected readonly isImporting = signal(false);
   /** Chosen by the person; null follows what is being measured. */
   readonly #figure = signal<Figure | null>(null);
-  readonly #kind = signal<SweepKind | null>(null);
+  /** As the address asks for, until another is chosen. */
+  readonly #kind = signal(SWEEP_KINDS.find((k) => k === inject(ActivatedRoute).snapshot.queryParamMap.get('sweep')) ?? null);
 
   protected readonly figures = FIGURES;
   protected readonly figureNames = FIGURE_NAMES;
