@@ -72,6 +72,8 @@ export {
   type YardWait,
   type YardWaitKind,
 } from './shop/lanes.ts';
+export { compareProfiles, type ProfileChange } from './pack/compare-profiles.ts';
+export { slugOf, startProfile, type PackSketch } from './pack/start-profile.ts';
 export { KEY_PLACES, plugWords, type PlugWords } from './pack/plug-words.ts';
 export { findTakenCells, listStillIn, listTakenTogether, takeOffWhole, usualSpot, type WholeMove } from './ledger/whole-place.ts';
 export { findLift, type LiftAnswer, type Multipliers } from './lift/niosh.ts';
@@ -370,6 +372,7 @@ export {
   findLedger,
   findPackLift,
   followingPlace,
+  liftQuestion,
   listPlaces,
   listTransfers,
   type PlaceView,

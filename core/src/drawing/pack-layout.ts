@@ -43,22 +43,42 @@ function modulesPerRow(count: number, width: number): number {
   return width >= 480 ? Math.ceil(count / 2) : 7;
 }
 
+/** The longest row that still shows slabs of a width to aim at. */
+const NARROWEST = 24;
+
+/**
+ * How many modules each row holds, in string order. No row crosses from one bay into the next: a bay is a row of its own, or some rows of
+ * about the same length.
+ */
+function rowLengths({ moduleCount: count, bays }: Pick<Profile, 'moduleCount' | 'bays'>, width: number): number[] {
+  const most = modulesPerRow(count, width);
+  if (most === count) return [count];
+  const parts = bays.length > 0 ? bays.map(({ from, to }) => to - from + 1) : [count];
+  // a bay fills the width by itself where its slabs stay wide enough
+  const longest = bays.length > 0 ? Math.max(7, Math.floor(width / NARROWEST)) : most;
+  return parts.flatMap((part) => {
+    const rows = Math.ceil(part / longest);
+    const each = bays.length > 0 ? Math.ceil(part / rows) : longest;
+    return Array.from({ length: rows }, (_, i) => Math.min(each, part - i * each));
+  });
+}
+
 /**
  * Serpentine: every second row runs back, so that neighbours stay neighbours.
  * @param isTurnedOver bottom up, turned about its long axis: the first end stays where it is, the sides change places
  */
 export function layOutPack(profile: Profile, width: number, extraRowHeight = 0, isTurnedOver = false): PackLayout {
   const count = profile.moduleCount;
-  const perRow = modulesPerRow(count, width);
+  const lengths = rowLengths(profile, width);
+  const perRow = Math.max(...lengths);
   // on one row the bays lie apart as they do in the vehicle; in a serpentine the rows part them already
-  const starts = perRow === count ? profile.bays.slice(1).map((b) => b.from) : [];
+  const starts = lengths.length === 1 ? profile.bays.slice(1).map((b) => b.from) : [];
   const pitch = (width - starts.length * BAY_GAP) / perRow;
   const bayOffset = (place: number): number => starts.filter((from) => from <= place).length * BAY_GAP;
   const gap = Math.min(4, pitch * 0.08);
   const rowHeight = SLAB_HEIGHT + ROW_GAP + extraRowHeight;
-  const slabs = Array.from({ length: count }, (_, index): Slab => {
-    const row = Math.floor(index / perRow);
-    const column = row % 2 === 0 ? index % perRow : perRow - 1 - (index % perRow);
+  const spots = spotsOf(lengths, perRow);
+  const slabs = spots.map(({ row, column }, index): Slab => {
     const isPlusBelow = (plusSide(profile, index + 1) === 'near') !== isTurnedOver;
     return {
       place: index + 1,
@@ -88,8 +108,18 @@ export function layOutPack(profile: Profile, width: number, extraRowHeight = 0, 
       isPlug: profile.plug.opensLink === index + 1,
     };
   });
-  const rows = Math.ceil(count / perRow);
-  return { width, height: TOP + rows * rowHeight, perRow, slabs, bars };
+  return { width, height: TOP + lengths.length * rowHeight, perRow, slabs, bars };
+}
+
+/** Row and column of each place; a row begins under the end of the one before it. */
+function spotsOf(lengths: readonly number[], perRow: number): { readonly row: number; readonly column: number }[] {
+  let end = 0;
+  return lengths.flatMap((length, row) => {
+    const isBack = row % 2 === 1;
+    const from = isBack ? Math.max(end, length - 1) : Math.min(end, perRow - length);
+    end = isBack ? from - length + 1 : from + length - 1;
+    return Array.from({ length }, (_, i) => ({ row, column: isBack ? from - i : from + i }));
+  });
 }
 
 /** The place whose slab lies nearest to a point, so that narrow slabs need no aim. */

@@ -12,6 +12,8 @@ import { entry, number, type Entry } from './entry.ts';
 export const COOLING: readonly Entry[] = [
   entry({
     name: 'cool.stack',
+    title: 'Air through the stack',
+    group: 'Cooling',
     purpose: 'Airflow through a path that is partly shut, and the temperature of every module along the stack.',
     formula: 'dp0 (1 − Q/Q0) = k Q² / (1 − b)²; each gap takes m (1 − e^(−n h/m)) of the mean of its walls above the inlet',
     source: 'Fan and system curve; effectiveness of a channel (handbooks of heat transfer); air 1.2 kg/m³, 1006 J/(kg K)',
@@ -45,6 +47,8 @@ export const COOLING: readonly Entry[] = [
   }),
   entry({
     name: 'cool.leak',
+    title: 'Warm air coming back',
+    group: 'Cooling',
     purpose: 'How far warm air that comes back to the intake lifts it.',
     formula: 'r ΔT / (1 − r)',
     source: 'Balance of mixed air',
@@ -55,6 +59,8 @@ export const COOLING: readonly Entry[] = [
   }),
   entry({
     name: 'cool.heat',
+    title: 'Airflow by heat',
+    group: 'Cooling',
     purpose: 'Airflow proven by heat: what a current makes of heat in a pack, against how far the air warms on its way.',
     formula: 'Q = I² R / (ρ c ΔT), with the band that the thermometers leave',
     source: 'Joule; energy balance of the air, 1.2 kg/m³, 1006 J/(kg K)',
@@ -70,6 +76,8 @@ export const COOLING: readonly Entry[] = [
   }),
   entry({
     name: 'cool.life',
+    title: 'Life against temperature',
+    group: 'Cooling',
     purpose: 'Life at one temperature against that at another.',
     formula: 'factor = exp(Ea/R (1/T0 − 1/T)); life = reference / factor',
     source: 'S. Arrhenius 1889; gas constant from CODATA; 50 kJ/mol is common practice, no source',
@@ -85,6 +93,8 @@ export const COOLING: readonly Entry[] = [
   }),
   entry({
     name: 'cool.interval',
+    title: 'Next look at the air path',
+    group: 'Cooling',
     purpose: 'When to look at the air path again, and when to open the pack for its cells.',
     formula:
       'blocked = rate × months by least squares; next at 20 %, within 1 to 24 months and twice the last interval, × 0.85 for each use',

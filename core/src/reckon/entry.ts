@@ -3,8 +3,26 @@ import * as z from 'zod';
 import type { SearchContext } from '../match/module.ts';
 import { refuse, type Result } from '../result.ts';
 
+export const GROUPS = [
+  'Isolating',
+  'The string',
+  'Torque',
+  'Readings',
+  'Cells',
+  'Bars and joints',
+  'Matching',
+  'Cooling',
+  'Lifting',
+  'Money and odds',
+] as const;
+/** Where a calculation is looked for, in the order of the work. */
+export type Group = (typeof GROUPS)[number];
+
 export interface Entry {
   readonly name: string;
+  /** A few words that it is found by. */
+  readonly title: string;
+  readonly group: Group;
   /** One line: what it is for. */
   readonly purpose: string;
   readonly formula: string;
@@ -22,6 +40,8 @@ export interface Entry {
 /** Ties a schema and a function into an entry. */
 export function entry<I extends z.ZodType, O extends z.ZodType>(definition: {
   readonly name: string;
+  readonly title: string;
+  readonly group: Group;
   readonly purpose: string;
   readonly formula: string;
   readonly source: string;

@@ -8,6 +8,8 @@ import { atLeastZero, entry, number, positive, type Entry } from './entry.ts';
 export const ISOLATING: readonly Entry[] = [
   entry({
     name: 'isolate.discharge',
+    title: 'Capacitor wait',
+    group: 'Isolating',
     purpose: 'How long a capacitor takes to drain to a limit, and the energy it holds.',
     formula: 'tau = R C;  t = tau ln(V₀ / V);  E = C V² / 2',
     source: 'Textbook of electrical engineering; the wait itself is the vehicle maker’s',
@@ -23,6 +25,8 @@ export const ISOLATING: readonly Entry[] = [
   }),
   entry({
     name: 'isolate.fitDecay',
+    title: 'Draining or fed',
+    group: 'Isolating',
     purpose: 'Whether timed readings at the posts are a capacitor that drains, and when it will be below the limit.',
     formula: 'least squares of ln V over t;  t = tau ln(V / limit) from the last reading on',
     source: 'Exponential discharge; least squares. Never by itself a proof of dead',
@@ -43,6 +47,8 @@ export const ISOLATING: readonly Entry[] = [
   }),
   entry({
     name: 'isolate.insulation',
+    title: 'Insulation resistance',
+    group: 'Isolating',
     purpose: 'Insulation resistance of the pack against the chassis by the method of two voltages.',
     formula: 'Ri = R₀ (Vb / V₁′ − Vb / V₁);  at least 100 Ω/V of working voltage (DC), 500 Ω/V (AC bus joined)',
     source: 'UN Regulation No. 100, annex on isolation resistance; ISO 6469-1 (from memory)',
@@ -60,6 +66,8 @@ export const ISOLATING: readonly Entry[] = [
   }),
   entry({
     name: 'isolate.faultPlace',
+    title: 'Place of an insulation fault',
+    group: 'Isolating',
     purpose: 'Where in the string a single insulation fault lies.',
     formula:
       'modules up from the negative end = N V₋ / (V₋ + V₊); with the modules’ voltages, that share of the string walked module by module',

@@ -13,6 +13,8 @@ const MOST = 200;
 export const JOINING: readonly Entry[] = [
   entry({
     name: 'bars.order',
+    title: 'Order of the bars',
+    group: 'Bars and joints',
     purpose: 'The order in which bars or frames go on so that least stands in the string for longest.',
     formula: 'most acts below the limit, then the least sum of the highest island over the acts; all orders up to 14 acts',
     source: 'Dynamic programming over subsets (M. Held and R. M. Karp 1962; from memory)',
@@ -37,6 +39,8 @@ export const JOINING: readonly Entry[] = [
   }),
   entry({
     name: 'bars.survey',
+    title: 'Joints by millivolts',
+    group: 'Bars and joints',
     purpose: 'Joints by what drops over them at a known current: milliohms, heat, and which stand out.',
     formula: 'R = U / I, P = I² R; outliers by the modified z-score, upwards only',
     source: "Ohm's and Joule's laws; Iglewicz and Hoaglin 1993 (from memory)",
@@ -61,6 +65,8 @@ export const JOINING: readonly Entry[] = [
   }),
   entry({
     name: 'bars.half',
+    title: 'Sum of a half',
+    group: 'Bars and joints',
     purpose: 'Whether a run of modules reads what its modules sum to, and what explains it if not.',
     formula: 'sum of the modules ± two meters and some settling; whole modules missing point at one turned or spanned',
     source: "Kirchhoff's voltage law; common practice, no source",
@@ -82,6 +88,8 @@ export const JOINING: readonly Entry[] = [
   }),
   entry({
     name: 'coolant.leak',
+    title: 'Coolant loop holds',
+    group: 'Cooling',
     purpose: 'Whether an empty loop of coolant holds its pressure.',
     formula: 'least squares line; what it loses over the time asked for, with the 95 % band of the slope',
     source: "Least squares and Student's t (any handbook of statistics)",
@@ -105,6 +113,8 @@ export const JOINING: readonly Entry[] = [
   }),
   entry({
     name: 'coolant.paste',
+    title: 'Paste under a module',
+    group: 'Cooling',
     purpose: 'How much paste lies under a module on a cold plate.',
     formula: 'm = A d ρ',
     source: 'Mass of a layer; limits are common practice, no source',

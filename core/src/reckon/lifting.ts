@@ -9,6 +9,8 @@ const share = z.number().min(0).max(1);
 export const LIFTING: readonly Entry[] = [
   entry({
     name: 'lift.niosh',
+    title: 'Lift by one person',
+    group: 'Lifting',
     purpose:
       'How heavy a load one person should lift at most, and how far this one is above it. It does not cover two people, kneeling or cramped spaces.',
     formula: 'RWL = 23 kg × H × V × D × A × F × C;  LI = load / RWL',

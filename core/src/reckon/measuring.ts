@@ -22,6 +22,8 @@ const loadPoint = z.strictObject({ ampere: number, volt: number });
 export const MEASURING: readonly Entry[] = [
   entry({
     name: 'torque.convert',
+    title: 'Torque units',
+    group: 'Torque',
     purpose: 'One torque in newton metre, pound-force inch and pound-force foot.',
     formula: '1 lbf = 4.4482216152605 N, 1 in = 0.0254 m, 1 ft = 12 in',
     source: 'NIST SP 811, appendix B.8 (exact by definition)',
@@ -32,6 +34,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'torque.extension',
+    title: 'Wrench with extension',
+    group: 'Torque',
     purpose: 'What to set on a torque wrench that carries an extension.',
     formula: 'set = wanted × L / (L + E cos angle)',
     source: "Common practice, printed in tool makers' leaflets",
@@ -47,6 +51,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'torque.clampLoad',
+    title: 'Clamp load of a bolt',
+    group: 'Torque',
     purpose: 'What a torque clamps, and the share of the load that the bolt is proven to bear.',
     formula: 'F = T / (K d); proof load = stress area × proof stress',
     source: 'Short form of the bolt equation, handbooks of machine elements; areas and stresses: ISO 898-1',
@@ -63,6 +69,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'torque.tools',
+    title: 'Tools for a torque',
+    group: 'Torque',
     purpose: 'Which torque tools suit a figure, and why the others do not.',
     formula: 'max(least, 20 % of most) ≤ figure ≤ most; permissible deviation 6 % up to 10 N·m, 4 % above, within the tolerance',
     source: 'ISO 6789-1, from memory',
@@ -92,6 +100,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'stats.outliers',
+    title: 'Readings that stand apart',
+    group: 'Readings',
     purpose: 'Which readings of a crowd stand apart.',
     formula: 'z = (x − median) / max(MAD / 0.6745, resolution); MAD of zero: 1.253314 × mean absolute deviation',
     source: 'B. Iglewicz, D. C. Hoaglin, How to Detect and Handle Outliers, ASQC 1993',
@@ -114,6 +124,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'reading.resistance',
+    title: 'Resistance from two loads',
+    group: 'Readings',
     purpose: 'Direct-current resistance from two loads.',
     formula: 'R = (U1 − U2) / (I2 − I1)',
     source: 'IEC 61951-2, measurement of internal d.c. resistance (from memory)',
@@ -124,6 +136,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'reading.capacity',
+    title: 'Capacity of a discharge',
+    group: 'Readings',
     purpose: 'Capacity and energy of a discharge down to a cut-off voltage.',
     formula: 'Ah = ∫ I dt / 3600, Wh = ∫ U I dt / 3600, trapezoid; last step interpolated at the cut-off',
     source: 'IEC 61951-2, discharge to a cut-off (from memory)',
@@ -141,6 +155,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'reading.scanBlocks',
+    title: 'Blocks of a scan',
+    group: 'Readings',
     purpose: 'Block voltages of a scan tool, made comparable by the number of modules in each.',
     formula:
       'voltPerModule = volt / modules, then modified z; deficit = volt − modules × median; a cell is missing from 0.8 of its voltage on',
@@ -172,6 +188,8 @@ export const MEASURING: readonly Entry[] = [
   }),
   entry({
     name: 'cell.voltage',
+    title: 'Cell under load',
+    group: 'Cells',
     purpose: 'Terminal voltage of one cell under a steady current.',
     formula: 'U = E0 − K Q / (Q − it) + A exp(−B it) − R i',
     source: 'O. Tremblay, L.-A. Dessaint, A.-I. Dekkiche, IEEE VPPC 2007; parameters of its table from memory',

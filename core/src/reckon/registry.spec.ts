@@ -1,9 +1,21 @@
-import { findEntry, REGISTRY } from './index.ts';
+import { findEntries, findEntry, GROUPS, REGISTRY } from './index.ts';
 
 describe('the registry', () => {
   it('names each calculation once', () => {
     expect(new Set(REGISTRY.map((e) => e.name)).size).toBe(REGISTRY.length);
     expect(REGISTRY.length).toBeGreaterThanOrEqual(16);
+  });
+
+  it('puts every calculation into a group, under a short title of its own, where a search finds it', () => {
+    for (const { name, title, group } of REGISTRY) {
+      expect(GROUPS).toContain(group);
+      expect([name, title.length <= 30]).toEqual([name, true]);
+      expect(findEntries(title.toUpperCase()).map((e) => e.name)).toContain(name);
+    }
+    expect(new Set(REGISTRY.map((e) => e.title)).size).toBe(REGISTRY.length);
+    expect(findEntries('1910.137 no such words')).toEqual([]);
+    expect(findEntries('').length).toBe(REGISTRY.length);
+    expect(findEntries('extension wrench').map((e) => e.name)).toEqual(['torque.extension']);
   });
 
   it.each(REGISTRY.map((e) => e.name))('%s answers as its schema says', (name) => {

@@ -37,6 +37,8 @@ const MAXIMUM_BARRED = 400;
 export const STACKING: readonly Entry[] = [
   entry({
     name: 'bars.check',
+    title: 'Map of the bars',
+    group: 'Bars and joints',
     purpose: 'What a map of bus bars does with the modules as they lie: joins them, leaves them open, shorts them.',
     formula: "Kirchhoff's laws: places joined by bars are one node, each module is a voltage with its resistance",
     source: "Kirchhoff's laws",
@@ -84,6 +86,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'pack.exposure',
+    title: 'Volts within reach',
+    group: 'The string',
     purpose: 'The highest voltage between two posts that can be reached, and the current a dropped tool would meet.',
     formula: "Kirchhoff's voltage law over modules, closed links and ties; short-circuit current = 1000 × ΣU / ΣR",
     source: "Kirchhoff's laws; short-circuit estimate is common practice",
@@ -112,6 +116,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'pack.cuts',
+    title: 'Fewest cuts',
+    group: 'The string',
     purpose: 'The fewest links to open so that no island stands above a limit.',
     formula: 'greedy sweep over single links, enumeration over groups; then least highest island, then lexicographic',
     source: 'Interval partition by greedy choice (T. H. Cormen and others, Introduction to Algorithms, ch. 16; from memory)',
@@ -134,6 +140,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'match.packs',
+    title: 'Packs from a shelf',
+    group: 'Matching',
     purpose: 'As many packs of alike modules as a shelf gives at once.',
     formula: 'greatest less least capacity and resistance of a pack within the tolerances, in whole steps of 1 mAh and 0.1 mΩ',
     source: 'Common practice, no source; the bound by either figure alone, settled by a search through all packs where there is time',
@@ -161,6 +169,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'match.select',
+    title: 'Modules from a pool',
+    group: 'Matching',
     purpose: 'Choose modules from a pool: the strongest, or the most alike.',
     formula: 'strongest: largest capacities, ties by least resistance; balanced: least of capacity spread + λ × resistance spread',
     source: 'Common practice, no source; the search is exact',
@@ -189,6 +199,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'match.arrange',
+    title: 'Modules into blocks',
+    group: 'Matching',
     purpose: 'Order modules into the blocks of a pack: least range of block means, then least heat.',
     formula: 'min (max block mean − min block mean), then min Σ heat weight × resistance',
     source: 'Exhaustive search with pruning; bound by the rearrangement inequality (Hardy, Littlewood, Pólya 1934)',
@@ -219,6 +231,8 @@ export const STACKING: readonly Entry[] = [
   }),
   entry({
     name: 'match.repair',
+    title: 'Replacing rejects',
+    group: 'Matching',
     purpose: 'Replace rejected modules by the closest from the shelf and place them, or re-order the whole stack.',
     formula: 'least Σ |x − median of survivors| / robust scale over capacity, resistance, voltage; then least range of block means',
     source: 'Common practice, no source; statistics as stats.outliers',

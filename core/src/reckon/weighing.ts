@@ -12,6 +12,8 @@ import { parameters } from './measuring.ts';
 export const WEIGHING: readonly Entry[] = [
   entry({
     name: 'cell.level',
+    title: 'Charge to a level',
+    group: 'Cells',
     purpose: 'Charge that takes a resting cell from one open-circuit voltage to another; positive for charging.',
     formula: 'U = E0 − K Q / (Q − it) + A exp(−B it), solved for it at both voltages; charge = it(from) − it(to)',
     source: 'O. Tremblay, L.-A. Dessaint, A.-I. Dekkiche, IEEE VPPC 2007; parameters of its table from memory',
@@ -37,6 +39,8 @@ export const WEIGHING: readonly Entry[] = [
   }),
   entry({
     name: 'stats.weibull',
+    title: 'Lives that ended',
+    group: 'Money and odds',
     purpose: 'Shape and scale of lives of which some ended and the others still run.',
     formula: 'Σ tᵏ ln t / Σ tᵏ − 1/k = mean of ln t of those that failed; scale = (Σ tᵏ / failures)^(1/k)',
     source: 'W. Weibull 1951; maximum likelihood with right-censored units (handbooks of reliability)',
@@ -53,6 +57,8 @@ export const WEIGHING: readonly Entry[] = [
   }),
   entry({
     name: 'triage.order',
+    title: 'Order of checks',
+    group: 'Money and odds',
     purpose: 'In which order to check for causes: likely and cheap first, and what that costs on the average.',
     formula: 'by p/cost; one cause: Σ cost (1 − Σ earlier p); several: Σ cost, to the first Σ cost Π earlier (1 − p)',
     source: 'Search of least expected cost by ratio (J. B. Kadane 1968, from memory)',
@@ -75,6 +81,8 @@ export const WEIGHING: readonly Entry[] = [
   }),
   entry({
     name: 'money.schools',
+    title: 'Cost of the schools',
+    group: 'Money and odds',
     purpose: 'What each school costs over its warranty: its price, and the chance that a module that stays brings the job back.',
     formula: '1 − Π exp((age/scale)^shape − ((age + warranty)/scale)^shape); price + comeback × its cost',
     source: 'Conditional survival of a Weibull life (handbooks of reliability)',

@@ -11,6 +11,8 @@ import { Scanner } from './scan/scanner.ts';
 import { Session } from './session/session.ts';
 import { SignIn } from './session/sign-in.ts';
 import { AlertLine } from './shell/alert-line.ts';
+import { FirstHour } from './shell/first-hour.ts';
+import { FirstHourLine } from './shell/first-hour-line.ts';
 import { KeptLine } from './shell/kept-line.ts';
 import { SideNav } from './shell/side-nav.ts';
 import { Night } from './ui/night.ts';
@@ -22,7 +24,7 @@ import { ShortcutSheet } from './ui/shortcut-sheet.ts';
 @Component({
   selector: 'app-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, SideNav, AlertLine, KeptLine, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
+  imports: [RouterOutlet, SideNav, AlertLine, FirstHourLine, KeptLine, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
   templateUrl: './app.html',
   styleUrl: './app.less',
 })
@@ -34,6 +36,7 @@ export class App {
   readonly #router = inject(Router);
 
   protected readonly scanner = inject(Scanner);
+  protected readonly hour = inject(FirstHour);
   readonly #night = inject(Night);
 
   protected readonly isDemo = this.#session.isDemo;

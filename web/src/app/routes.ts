@@ -16,6 +16,11 @@ export const routes: Routes = [
   },
   { path: 'stock', title: 'Stock', loadComponent: () => import('./stock/stock-page.ts').then((m) => m.StockPage) },
   { path: 'profiles', title: 'Profiles', loadComponent: () => import('./profiles/profiles-page.ts').then((m) => m.ProfilesPage) },
+  {
+    path: 'profiles/new',
+    title: 'New profile',
+    loadComponent: () => import('./profiles/new-profile-page.ts').then((m) => m.NewProfilePage),
+  },
   { path: 'profiles/:profileId', title: 'Profile', loadComponent: () => import('./profiles/profile-page.ts').then((m) => m.ProfilePage) },
   { path: 'gear', title: 'Gear', loadComponent: () => import('./gear/gear-page.ts').then((m) => m.GearPage) },
   { path: 'people', title: 'People', loadComponent: () => import('./people/people-page.ts').then((m) => m.PeoplePage) },

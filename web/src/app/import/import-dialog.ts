@@ -31,7 +31,7 @@ type SweepQuestion = SweepRead['questions'][number];
   template: `
     <nz-modal [nzVisible]="true" nzTitle="Import sweeps from a file" [nzWidth]="820" (nzOnCancel)="closed.emit()" [nzFooter]="foot">
       <ng-container *nzModalContent>
-        <app-import-table [target]="target()" (read)="take($event)" />
+        <app-import-table [target]="target()" [given]="given()" (read)="take($event)" />
         @if (kinds().includes('load')) {
           <app-text-field
             label="Load of the readings under load, A (left empty: no resistance from it)"
@@ -63,6 +63,8 @@ type SweepQuestion = SweepRead['questions'][number];
 export class ImportDialog {
   readonly profile = input.required<Profile>();
   readonly state = input.required<JobState>();
+  /** A table that was dropped or pasted. */
+  readonly given = input<File | null>(null);
   readonly closed = output();
 
   readonly #log = inject(JobLog);

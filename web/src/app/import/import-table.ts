@@ -16,6 +16,8 @@ export type TableRead = Extract<SweepFile, { kind: 'read' }> | Extract<StockFile
 })
 export class ImportTable {
   readonly target = input.required<ImportTarget>();
+  /** Dropped or pasted on the screen behind; null: one is chosen here. */
+  readonly given = input<File | null>(null);
   readonly read = output<{ readonly fileName: string; readonly table: TableRead } | null>();
 
   protected readonly fileName = signal('');
@@ -31,6 +33,10 @@ export class ImportTable {
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.#worker.terminate());
+    effect(() => {
+      const file = this.given();
+      if (file) untracked(() => void this.#open(file));
+    });
     // what is read for another pack or type of module is judged anew
     effect(() => {
       this.target();
@@ -38,9 +44,12 @@ export class ImportTable {
     });
   }
 
-  protected async choose(files: FileList | null): Promise<void> {
+  protected choose(files: FileList | null): void {
     const file = files?.[0];
-    if (!file) return;
+    if (file) void this.#open(file);
+  }
+
+  async #open(file: File): Promise<void> {
     this.#reset(file.name);
     this.isBusy.set(true);
     const bytes = new Uint8Array(await file.arrayBuffer());

@@ -11,6 +11,7 @@ import {
   readProfile,
   recallJobs,
   sayEffect,
+  slugOf,
   type FoundPart,
   type Profile,
 } from '@estuarine/core';
@@ -21,9 +22,10 @@ import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { Notice } from '../ui/notice.ts';
 import { PackDrawing, type PlaceView } from '../ui/pack-drawing.ts';
-import type { JsonSchema } from '../ui/schema-form/schema.ts';
+import { sayPath, type JsonSchema } from '../ui/schema-form/schema.ts';
 import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
 import { ProfileDraft } from './profile-draft.ts';
+import { VersionCompare } from './version-compare.ts';
 
 const SCHEMA = z.toJSONSchema(profileSchema, { io: 'input' }) as JsonSchema;
 
@@ -31,11 +33,13 @@ const SCHEMA = z.toJSONSchema(profileSchema, { io: 'input' }) as JsonSchema;
 @Component({
   selector: 'app-profile-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, Notice, PackDrawing, SchemaField],
+  imports: [RouterLink, NzButtonModule, Notice, PackDrawing, SchemaField, VersionCompare],
   templateUrl: './profile-page.html',
   styleUrl: './profile-page.less',
 })
 export class ProfilePage {
+  protected readonly sayPath = sayPath;
+
   /** From the address. */
   readonly profileId = input.required<string>();
 
@@ -158,6 +162,15 @@ export class ProfilePage {
     this.isEditing.set(true);
     this.wasKept.set(null);
     if (kept) void this.#loadProposed(kept);
+  }
+
+  /** The same under a name of its own, in its first version: nobody has kept it yet. */
+  protected copy(): void {
+    const kept = this.kept();
+    if (!kept) return;
+    const name = `${kept.name}, copy`;
+    this.#draft.hold({ ...kept, id: slugOf(name), name, version: 1 });
+    void this.#router.navigate(['/profiles', slugOf(name)]);
   }
 
   protected adopt(part: FoundPart): void {

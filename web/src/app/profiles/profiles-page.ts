@@ -5,6 +5,7 @@ import { readProfile, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
+import { sayPath } from '../ui/schema-form/schema.ts';
 import { Notice } from '../ui/notice.ts';
 import { PackCard } from './pack-card.ts';
 import { PackFilter } from './pack-filter.ts';
@@ -26,6 +27,7 @@ const LARGEST_FILE = 2_000_000;
       [state]="state()"
       (retry)="load()"
     >
+      <a head nz-button nzType="primary" routerLink="/profiles/new">Begin a profile</a>
       <label head class="file">
         <span>Bring in a file</span>
         <input #file type="file" accept=".json,application/json" (change)="bringIn(file)" />
@@ -122,7 +124,7 @@ export class ProfilesPage {
       return `${file.name} is not JSON.`;
     }
     const read = readProfile(raw);
-    if (read.kind === 'refused') return `${file.name}: ${read.path.length > 0 ? `${read.path.join(' › ')}: ` : ''}${read.message}`;
+    if (read.kind === 'refused') return `${file.name}: ${read.path.length > 0 ? `${sayPath(read.path)}: ` : ''}${read.message}`;
     this.#draft.hold(read.value);
     await this.#router.navigate(['/profiles', read.value.id]);
     return null;

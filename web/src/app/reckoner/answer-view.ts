@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, forwardRef, input } from '@angular/core';
-import { nameOf } from '../ui/schema-form/schema.ts';
+import { inWords, nameOf } from '../ui/schema-form/schema.ts';
+import { sayFigure, type Figure } from './say-figure.ts';
 
 const ROWS = 200;
 
@@ -18,7 +19,9 @@ const ROWS = 200;
               @if (field.isNested) {
                 <app-answer-view [value]="field.value" />
               } @else {
-                <b>{{ say(field.value) }}</b> {{ field.value === null ? '' : field.unit }}
+                <span [attr.title]="whole(field.value)"
+                  ><b>{{ field.said.text }}</b> {{ field.said.unit }}</span
+                >
               }
             </dd>
           }
@@ -91,27 +94,53 @@ export class AnswerView {
   });
   protected readonly fields = computed(() =>
     Object.entries(this.value() as Record<string, unknown>).map(([key, value]) => ({
-      ...{ key, value, ...nameOf(key) },
+      ...{ key, value, words: wordsOf(key) },
+      said: this.figure(key, value),
       isNested: isRecord(value) || (Array.isArray(value) && value.some(isRecord)),
     })),
   );
   protected readonly columns = computed(() => {
     const keys = new Set((this.value() as Record<string, unknown>[]).slice(0, ROWS).flatMap((row) => Object.keys(row)));
-    return [...keys].map((key) => ({ key, ...nameOf(key) }));
+    return [...keys].map((key) => ({ key, words: wordsOf(key), unit: /share$/i.test(key) ? '%' : nameOf(key).unit }));
   });
   protected readonly rows = computed(() =>
-    (this.value() as Record<string, unknown>[]).slice(0, ROWS).map((row) => this.columns().map((c) => this.say(row[c.key]))),
+    (this.value() as Record<string, unknown>[]).slice(0, ROWS).map((row) => this.columns().map((c) => this.cell(row[c.key], c))),
   );
   protected readonly surplus = computed(() => (this.value() as unknown[]).length - ROWS);
 
+  protected figure(key: string, value: unknown): Figure {
+    if (typeof value === 'number') return sayFigure(value, nameOf(key).unit, isShare(key, value));
+    return { text: this.say(value), unit: value === null || typeof value === 'boolean' ? '' : nameOf(key).unit };
+  }
+
+  /** In a table every figure of a column stands in the unit of its head. */
+  protected cell(value: unknown, { key, unit }: { readonly key: string; readonly unit: string }): string {
+    if (typeof value !== 'number') return this.say(value);
+    if (isShare(key, value)) return sayFigure(value, '', true).text;
+    return Number.isInteger(value) ? String(value) : String(Number(value.toPrecision(unit === '' ? 4 : 5)));
+  }
+
+  /** All digits, for whoever points at it. */
+  protected whole(value: unknown): string | null {
+    return typeof value === 'number' ? String(value) : null;
+  }
+
   protected say(value: unknown): string {
     if (value === null || value === undefined) return 'none';
-    if (typeof value === 'number') return Number.isInteger(value) ? String(value) : String(Number(value.toPrecision(6)));
+    if (typeof value === 'number') return sayFigure(value, '').text;
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
     if (Array.isArray(value))
       return value.length === 0 ? 'none' : value.map((v) => this.say(v)).join(Array.isArray(value[0]) ? ' | ' : ', ');
-    return typeof value === 'string' ? value : JSON.stringify(value);
+    return typeof value === 'string' ? inWords(value) : JSON.stringify(value);
   }
+}
+
+function isShare(key: string, value: number): boolean {
+  return /share$/i.test(key) && Math.abs(value) <= 1;
+}
+
+function wordsOf(key: string): string {
+  return nameOf(key).words || inWords(key);
 }
 
 function isRecord(value: unknown): value is Record<string, unknown> {

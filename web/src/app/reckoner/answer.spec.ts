@@ -16,7 +16,7 @@ describe('an answer', () => {
     const said = [...element.querySelectorAll('dt')].map(
       (dt, i) => `${dt.textContent} ${element.querySelectorAll('dd')[i]?.textContent?.trim()}`,
     );
-    expect(said).toEqual(['tau 214.433 s', 'is possible yes', 'capacity none']);
+    expect(said).toEqual(['tau 214 s, or 3:34 min', 'is possible yes', 'capacity none']);
   });
   it('is a table for a list of alike things, cut where nobody would read on', async () => {
     const element = await show(Array.from({ length: 230 }, (_, i) => ({ place: i + 1, volt: 7.8 })));

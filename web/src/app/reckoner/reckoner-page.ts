@@ -1,30 +1,24 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
-import { RouterLink, RouterLinkActive } from '@angular/router';
-import { REGISTRY } from '@estuarine/core/reckon';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ActivatedRoute, RouterLink, RouterLinkActive } from '@angular/router';
+import { findEntries, GROUPS, REGISTRY } from '@estuarine/core/reckon';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { map } from 'rxjs';
 import * as z from 'zod';
+import { TextField } from '../ui/text-field.ts';
 import { Plot } from '../ui/plot.ts';
-import { type JsonSchema } from '../ui/schema-form/schema.ts';
+import { sayPath, type JsonSchema } from '../ui/schema-form/schema.ts';
 import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
 import { AnswerView } from './answer-view.ts';
 import { plotAnswer } from './answer-plot.ts';
+import { addressOf, dropQuestion, keepQuestion, keptQuestion, readQuestion } from './question.ts';
 import { ReckonRun } from './reckon-run.ts';
-
-const GROUPS: readonly (readonly [string, string])[] = [
-  ['isolate', 'Isolating'],
-  ['torque', 'Torque'],
-  ['stats', 'Readings'],
-  ['reading', 'Readings'],
-  ['cell', 'Cells'],
-  ['pack', 'The string'],
-  ['match', 'Matching'],
-];
 
 /** Every calculation by itself: its form, its answer, its formula and its source, from the one registry. */
 @Component({
   selector: 'app-reckoner-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RouterLinkActive, NzButtonModule, SchemaField, AnswerView, Plot],
+  imports: [RouterLink, RouterLinkActive, NzButtonModule, SchemaField, AnswerView, Plot, TextField],
   providers: [ReckonRun],
   templateUrl: './reckoner-page.html',
   styleUrl: './reckoner-page.less',
@@ -35,16 +29,26 @@ export class ReckonerPage {
 
   protected readonly run = inject(ReckonRun);
 
-  protected readonly groups = [...new Set(GROUPS.map(([, title]) => title))].map((title) => ({
-    title,
-    entries: REGISTRY.filter((e) => GROUPS.some(([prefix, t]) => t === title && e.name.startsWith(`${prefix}.`))),
-  }));
+  readonly #asked = inject(ActivatedRoute);
+  protected readonly search = signal('');
+  protected readonly groups = computed(() => {
+    const found = findEntries(this.search());
+    return GROUPS.map((title) => ({ title, entries: found.filter((e) => e.group === title) })).filter((g) => g.entries.length > 0);
+  });
   protected readonly entry = computed(() => REGISTRY.find((e) => e.name === this.name()) ?? null);
   protected readonly schema = computed((): JsonSchema => {
     const entry = this.entry();
     return entry ? (z.toJSONSchema(entry.input, { io: 'input', unrepresentable: 'any' }) as JsonSchema) : {};
   });
-  protected readonly value = linkedSignal<unknown>(() => this.entry()?.example);
+  /** As the address asks, else as this device asked last, else the example. */
+  readonly #linked = toSignal(this.#asked.queryParamMap.pipe(map((q) => q.get('in'))), { initialValue: null });
+  protected readonly value = linkedSignal<unknown>(() => {
+    const entry = this.entry();
+    if (!entry) return undefined;
+    return readQuestion(this.#linked()) ?? keptQuestion(entry.name) ?? entry.example;
+  });
+  protected readonly isExample = computed(() => JSON.stringify(this.value()) === JSON.stringify(this.entry()?.example));
+  protected readonly copied = signal('');
   protected readonly isAsJson = signal(false);
   protected readonly json = linkedSignal(() => JSON.stringify(this.value(), null, 1));
   protected readonly jsonFault = signal<string | null>(null);
@@ -71,6 +75,7 @@ export class ReckonerPage {
     effect((onCleanup) => {
       const [entry, value] = [this.entry(), this.value()];
       if (!entry) return;
+      if (value !== entry.example) keepQuestion(entry.name, value);
       if (entry.isHeavy) {
         untracked(() => this.run.cancel());
         return;
@@ -83,6 +88,39 @@ export class ReckonerPage {
   protected ask(): void {
     const entry = this.entry();
     if (entry) void this.run.ask(entry.name, this.value());
+  }
+
+  protected readonly sayPath = sayPath;
+
+  protected useExample(): void {
+    const entry = this.entry();
+    if (!entry) return;
+    dropQuestion(entry.name);
+    this.value.set(entry.example);
+  }
+
+  protected async copyLink(): Promise<void> {
+    const entry = this.entry();
+    const address = entry && addressOf(entry.name, this.value(), location.origin);
+    if (!address) return this.copied.set('Too long for a link: copy the question as JSON.');
+    await this.#copy(address, 'The link is copied; it holds the question.');
+  }
+
+  /** Question, answer, formula and source as plain text. */
+  protected async copyAnswer(): Promise<void> {
+    const [entry, answer] = [this.entry(), this.answer()];
+    if (!entry || answer === null) return;
+    const lines = [entry.title, `Question: ${JSON.stringify(this.value())}`, `Answer: ${JSON.stringify(answer)}`];
+    await this.#copy([...lines, `Formula: ${entry.formula}`, `Source: ${entry.source}`].join('\n'), 'Answer and formula are copied.');
+  }
+
+  async #copy(text: string, done: string): Promise<void> {
+    try {
+      await navigator.clipboard.writeText(text);
+      this.copied.set(done);
+    } catch {
+      this.copied.set('This browser lets nothing be copied here.');
+    }
   }
 
   protected typeJson(text: string): void {

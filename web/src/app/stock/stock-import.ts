@@ -21,7 +21,7 @@ type StockQuestion = StockRead['questions'][number];
       <ng-container *nzModalContent>
         <app-choice-field label="All modules of the file are of this type" [choices]="choices()" [(value)]="typeId" />
         @if (target(); as target) {
-          <app-import-table class="below" [target]="target" (read)="take($event)" />
+          <app-import-table class="below" [target]="target" [given]="given()" (read)="take($event)" />
         }
         <app-unit-questions [questions]="questions()" (scaled)="scale($event)" (left)="leave($event)" />
         @if (fault()) {
@@ -45,6 +45,8 @@ type StockQuestion = StockRead['questions'][number];
 })
 export class StockImport {
   readonly types = input.required<readonly ModuleType[]>();
+  /** A table that was dropped or pasted. */
+  readonly given = input<File | null>(null);
   readonly closed = output();
 
   readonly #desk = inject(ShopDesk);

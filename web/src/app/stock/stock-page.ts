@@ -4,6 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type StockAnswer, stockAnswerSchema, type StockRow } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter, merge } from 'rxjs';
+import { TableDrop } from '../import/table-drop.ts';
 import { KnownAnswers } from '../line/known-answers.ts';
 import { Link } from '../line/link.ts';
 import { selectScanned } from '../scan/select-scanned.ts';
@@ -19,7 +20,7 @@ export const ROW_HEIGHT = 48;
 @Component({
   selector: 'app-stock-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ScrollingModule, NzButtonModule, Notice, StockImport],
+  imports: [ScrollingModule, NzButtonModule, Notice, StockImport, TableDrop],
   templateUrl: './stock-page.html',
   styleUrl: './stock-page.less',
 })
@@ -32,6 +33,8 @@ export class StockPage {
   protected readonly isStale = signal(false);
   protected readonly fault = signal<string | null>(null);
   protected readonly isImporting = signal(false);
+  /** A table that was dropped or pasted, for the import; null: one is chosen there. */
+  protected readonly given = signal<File | null>(null);
   protected readonly filter = signal<StockFilter>({ text: '', standing: 'shelf', minCapacityAh: null });
   protected readonly sort = signal<{ readonly key: SortKey; readonly isDown: boolean }>({ key: 'moduleId', isDown: false });
   protected readonly columns: readonly { key: SortKey; name: string }[] = [
@@ -62,6 +65,11 @@ export class StockPage {
     merge(link.events$.pipe(filter((e) => e.stream === 'shop' || ('event' in e && /^(plan\.|job\.)/.test(e.event.type)))), link.behind$)
       .pipe(debounceTime(200), takeUntilDestroyed(inject(DestroyRef)))
       .subscribe(() => void this.load());
+  }
+
+  protected bringIn(table: File | null): void {
+    this.given.set(table);
+    this.isImporting.set(true);
   }
 
   protected async load(): Promise<void> {

@@ -32,6 +32,29 @@ describe('layOutPack', () => {
     expect(layOutPack(profile, 360).perRow).toBe(7);
   });
 
+  it('never draws a row across two bays, however narrow', () => {
+    const bays = [
+      { name: 'left', from: 1, to: 10 },
+      { name: 'middle', from: 11, to: 20 },
+      { name: 'right', from: 21, to: 28 },
+    ];
+    for (const width of [330, 480, 600]) {
+      const { slabs, bars } = layOutPack({ ...profile, bays }, width);
+      for (const bay of bays) {
+        const rows = new Set(slabs.slice(bay.from - 1, bay.to).map((s) => s.row));
+        const others = new Set([...slabs.slice(0, bay.from - 1), ...slabs.slice(bay.to)].map((s) => s.row));
+        expect([...rows].filter((r) => others.has(r))).toEqual([]);
+      }
+      expect(Math.max(...slabs.map((s) => s.x + s.width))).toBeLessThanOrEqual(width + 0.01);
+      expect(Math.min(...slabs.map((s) => s.x))).toBeGreaterThanOrEqual(0);
+      // no two slabs on one spot, and every neighbour beside or under the other
+      expect(new Set(slabs.map((s) => `${s.row} ${s.x.toFixed(2)}`)).size).toBe(28);
+      expect(bars).toHaveLength(27);
+    }
+    const wide = layOutPack({ ...profile, bays }, 600).slabs;
+    expect(wide[9]?.x).toBeCloseTo(wide[10]?.x ?? 0, 6);
+  });
+
   it('runs every second row back, so that neighbours stay neighbours', () => {
     const { slabs } = layOutPack(profile, 360);
     expect(slabs[6]?.x).toBe(slabs[7]?.x);

@@ -27,6 +27,17 @@ describe('a labelled text', () => {
     expect([area?.rows, area?.value, area?.id]).toEqual([3, 'TI 22', input.id]);
   });
 
+  it('is empty again where it was typed into and emptied before the screen was drawn', async () => {
+    const { fixture, element } = await show(TextField, { label: 'Torque', value: '' });
+    const input = element.querySelector('input');
+    if (!input) throw new Error('no line');
+    input.value = '5.4';
+    input.dispatchEvent(new Event('input'));
+    fixture.componentInstance.value.set('');
+    await fixture.whenStable();
+    expect(input.value).toBe('');
+  });
+
   it('says at the field what is wrong, and no two fields have one name', async () => {
     const { element } = await show(TextField, { label: 'Odometer', value: 'x', fault: 'A whole number.' });
     expect(element.querySelector('[role=alert]')?.textContent).toBe('A whole number.');

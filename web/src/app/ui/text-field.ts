@@ -1,4 +1,13 @@
-import { booleanAttribute, ChangeDetectionStrategy, Component, input, model } from '@angular/core';
+import {
+  afterRenderEffect,
+  booleanAttribute,
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  input,
+  model,
+  viewChild,
+} from '@angular/core';
 
 let drawn = 0;
 
@@ -13,16 +22,17 @@ let drawn = 0;
       @if (rows() > 1) {
         <textarea
           #area
+          #box
           [id]="id"
           class="plain"
           [attr.rows]="rows()"
           [attr.maxlength]="most()"
-          [value]="value()"
           (input)="value.set(area.value)"
         ></textarea>
       } @else {
         <input
           #line
+          #box
           [id]="id"
           class="plain"
           autocomplete="off"
@@ -30,7 +40,6 @@ let drawn = 0;
           [attr.type]="kind()"
           [attr.inputmode]="mode()"
           [attr.maxlength]="most()"
-          [value]="value()"
           (input)="value.set(line.value)"
         />
       }
@@ -59,4 +68,14 @@ export class TextField {
   readonly isWide = input(false, { transform: booleanAttribute });
   /** What is wrong; empty or left out where nothing is. */
   readonly fault = input<string | undefined>();
+
+  private readonly box = viewChild<ElementRef<HTMLInputElement | HTMLTextAreaElement>>('box');
+
+  constructor() {
+    // a binding misses what is typed and emptied again before the screen is drawn: then the typed text would stay
+    afterRenderEffect(() => {
+      const [box, value] = [this.box()?.nativeElement, this.value()];
+      if (box && box.value !== value) box.value = value;
+    });
+  }
 }

@@ -20,6 +20,7 @@ import { DeviceStore } from '../line/store.ts';
 import { KnownAnswers } from '../line/known-answers.ts';
 import { Link } from '../line/link.ts';
 import { Outbox } from '../line/outbox.ts';
+import { FirstHour } from '../shell/first-hour.ts';
 import { Session } from '../session/session.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { ListPage } from '../ui/list-page.ts';
@@ -61,6 +62,8 @@ export class YardPage {
   /** Old packs and modules that are still to go back, or that a supplier disputes. */
   protected readonly cores = signal<FiguresAnswer['figures']['money']>([]);
 
+  protected readonly hour = inject(FirstHour);
+  protected readonly isDemo = inject(Session).isDemo;
   protected readonly search = signal('');
   protected readonly standing = signal<JobFilter['standing']>('open');
   protected readonly kind = signal<JobFilter['kind']>('all');
@@ -162,6 +165,10 @@ export class YardPage {
         .filter((d) => d.refusal !== null || (d.daysLeft ?? Infinity) <= SOON_DAYS)
         .sort((a, b) => (a.daysLeft ?? 0) - (b.daysLeft ?? 0)),
     );
+  }
+
+  protected beginHour(): void {
+    this.hour.go(0);
   }
 
   protected load(): void {

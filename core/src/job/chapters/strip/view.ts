@@ -1,6 +1,6 @@
 /** What came off and where it is, what moves to an exchange pack, the lift. Derived from the state; never stored. */
 import { balanceLedger, countInPlace, type Balance, type PartBalance } from '../../../ledger/ledger.ts';
-import { findLift, type LiftAnswer } from '../../../lift/niosh.ts';
+import { findLift, type LiftAnswer, type LiftInput } from '../../../lift/niosh.ts';
 import type { Fate, Layer, Transfer, Zone } from '../../../pack/parts.ts';
 import type { Profile } from '../../../pack/profile.ts';
 import type { Mark } from '../chapter.ts';
@@ -66,12 +66,17 @@ export function listTransfers(state: StripScene, profile: Profile): TransferView
   });
 }
 
-/** The lift of the pack as one person would make it: why one must not. */
-export function findPackLift(profile: Profile): LiftAnswer | null {
+/** The lift of the pack as one person would make it, as the equation is asked. */
+export function liftQuestion(profile: Profile): LiftInput {
   const { horizontalCentimetre, verticalCentimetre, travelCentimetre, asymmetryDegree, coupling } = profile.lift;
-  const found = findLift({
+  return {
     ...{ horizontalCentimetre, verticalCentimetre, travelCentimetre, asymmetryDegree, coupling },
     ...{ loadKilogram: profile.massKilogram, liftsPerMinute: 0, durationHours: 1 },
-  });
+  };
+}
+
+/** Why one person must not lift the pack. */
+export function findPackLift(profile: Profile): LiftAnswer | null {
+  const found = findLift(liftQuestion(profile));
   return found.kind === 'answer' ? found.value : null;
 }

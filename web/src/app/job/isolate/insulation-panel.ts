@@ -4,6 +4,7 @@ import { type InstrumentRow, instrumentsAnswerSchema, measureAnswerSchema } from
 import { readDecimal, type Act, type FaultPlace, type Isolation, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../../line/api.ts';
+import { ReckonLink } from '../../reckoner/reckon-link.ts';
 
 const FIELDS = [
   ['packVolt', 'Across the pack, V'],
@@ -18,7 +19,7 @@ type Field = (typeof FIELDS)[number][0];
 @Component({
   selector: 'app-insulation-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule],
+  imports: [DatePipe, NzButtonModule, ReckonLink],
   template: `
     <details [open]="isAsked() || finding() !== null">
       <summary>Insulation against the chassis</summary>
@@ -59,6 +60,9 @@ type Field = (typeof FIELDS)[number][0];
           </p>
         } @else {
           <p class="answer is-low">{{ found.result.message }}</p>
+        }
+        @if (question(); as asked) {
+          <app-reckon-link calculation="isolate.insulation" [question]="asked" />
         }
         @if (place(); as at) {
           <p>
@@ -173,6 +177,13 @@ export class InsulationPanel {
       values[key] = read.value;
     }
     return values as Record<Field, number>;
+  });
+  /** As the equation is asked, while what is typed here is whole. */
+  protected readonly question = computed(() => {
+    const values = this.values();
+    if (!values) return null;
+    const { packVolt, minusChassisVolt, plusChassisVolt, withResistorVolt, resistorOhm } = values;
+    return { packVolt, higherVolt: Math.max(minusChassisVolt, plusChassisVolt), withResistorVolt, resistorOhm };
   });
   protected readonly modules = computed(() => {
     const { moduleCount } = this.profile();

@@ -1,8 +1,9 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { findPackLift, type Multipliers } from '@estuarine/core';
+import { findPackLift, liftQuestion, type Multipliers } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
+import { ReckonLink } from '../../reckoner/reckon-link.ts';
 
 const WORDS: Record<keyof Multipliers, string> = {
   H: 'reach in front of the ankles',
@@ -17,7 +18,7 @@ const WORDS: Record<keyof Multipliers, string> = {
 @Component({
   selector: 'app-lift-plan',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, NzButtonModule],
+  imports: [DatePipe, NzButtonModule, ReckonLink],
   template: `
     @if (log.profile(); as profile) {
       <section>
@@ -91,6 +92,7 @@ const WORDS: Record<keyof Multipliers, string> = {
               }
             </tbody>
           </table>
+          <app-reckon-link calculation="lift.niosh" [question]="question()" />
           <p class="caution">
             Revised NIOSH lifting equation (Waters and others 1993, 1994). It is for one person, standing, with two hands and time: not for
             a lift by two, on the knees, or in a cramped boot. It says why one person must not, never that two may.
@@ -150,6 +152,10 @@ export class LiftPlan {
   protected readonly with = signal('');
   protected readonly isPathClear = signal(false);
   protected readonly chosenBy = computed(() => this.by() ?? this.log.profile()?.lift.by ?? 'twoPeople');
+  protected readonly question = computed(() => {
+    const profile = this.log.profile();
+    return profile && liftQuestion(profile);
+  });
   protected readonly lift = computed(() => {
     const profile = this.log.profile();
     return profile ? findPackLift(profile) : null;

@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
   ElementRef,
   inject,
   input,
@@ -14,7 +15,9 @@ import {
 import { countingReading, isAgainst, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
+import { BenchVoice, VOICE_NAMES } from '../../ui/bench-voice.ts';
 import { NumberPad } from '../../ui/number-pad.ts';
+import { Shortcuts } from '../../ui/shortcuts.ts';
 import { findOpenSlot, listSlots, quantityLabel, readTyped, SWEEP_NAMES, type Slot } from './sweep-walk.ts';
 
 /** Keypad-fast entry of one sweep: value, Enter, next. The hands need not leave the numeric pad. */
@@ -35,6 +38,7 @@ export class SweepEntry {
   readonly place = model.required<number>();
 
   readonly #log = inject(JobLog);
+  readonly #voice = inject(BenchVoice);
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
 
   /** By value: those asked last come and go as modules come to stand apart. */
@@ -46,6 +50,8 @@ export class SweepEntry {
   /** By value: the sweep itself is a new object with every reading that comes in, also from others. */
   readonly #sweepId = computed(() => this.sweep().id);
 
+  protected readonly voice = this.#voice.voice;
+  protected readonly voiceNames = VOICE_NAMES;
   protected readonly label = quantityLabel;
   protected readonly kinds = SWEEP_NAMES;
   readonly #apart = computed(() =>
@@ -77,6 +83,8 @@ export class SweepEntry {
   });
 
   constructor() {
+    const off = inject(Shortcuts).register({ key: 'v', what: 'silent, tones or voice for readings', run: () => this.#voice.cycle() });
+    inject(DestroyRef).onDestroy(off);
     // another sweep: begin at its first open slot
     afterRenderEffect(() => {
       this.#sweepId();
@@ -107,12 +115,17 @@ export class SweepEntry {
   protected onKey(event: KeyboardEvent): void {
     const isEmpty = this.text() === '';
     if (event.key === 'Enter') void this.enter();
+    else if (event.key === 'v' || event.key === 'V') this.cycleVoice();
     else if (event.key === '*') this.skip();
     else if (event.key === 'Backspace' && isEmpty) this.back();
     else if (event.key === 'ArrowDown' || (event.key === 'ArrowRight' && isEmpty)) this.move(1);
     else if (event.key === 'ArrowUp' || (event.key === 'ArrowLeft' && isEmpty)) this.move(-1);
     else return;
     event.preventDefault();
+  }
+
+  protected cycleVoice(): void {
+    this.#voice.cycle();
   }
 
   protected onPad(key: string): void {
@@ -143,9 +156,20 @@ export class SweepEntry {
     // on to the next at once; the device's disk follows within milliseconds
     this.#goTo(this.standing() ? Math.min(at + 1, this.slots().length - 1) : findOpenSlot(this.slots(), this.sweep(), this.keys(), at + 1));
     const body = { sweepId: this.sweep().id, place, moduleId, quantity, value: typed.value };
-    if ((await this.#log.act({ type: 'reading.taken', body })) !== null) return;
+    if ((await this.#log.act({ type: 'reading.taken', body })) !== null) {
+      this.#tell(place, typed.value);
+      return;
+    }
     this.#goTo(at);
     this.#setText(text);
+  }
+
+  /** For whoever looks at the meter: what was kept, whether it stands apart, and where the probes go next. */
+  #tell(place: number, value: number): void {
+    const isApart = this.#log.records()[place - 1]?.reasons.some((r) => isAgainst(r.verdict)) ?? false;
+    if (this.isWhole()) this.#voice.tell('done', `${value}. All ${this.slots().length} are taken.`);
+    else if (isApart) this.#voice.tell('apart', `${place} stands apart, ${value}. Next ${this.slot().place}.`);
+    else this.#voice.tell('kept', `${value}. Next ${this.slot().place}.`);
   }
 
   protected skip(): void {

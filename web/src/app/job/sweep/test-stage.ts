@@ -22,6 +22,8 @@ import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { PackStrip } from '../../ui/pack-strip.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { ImportDialog } from '../../import/import-dialog.ts';
+import { TableDrop } from '../../import/table-drop.ts';
+import { ReckonLink } from '../../reckoner/reckon-link.ts';
 import { faultPin } from '../physical/fault-pin.ts';
 import { SourceForm } from '../physical/source-form.ts';
 import { LimitsLine } from './limits-line.ts';
@@ -41,6 +43,7 @@ import { VerdictCard } from './verdict-card.ts';
     MendPanel,
     PackDrawing,
     PackStrip,
+    ReckonLink,
     RestClock,
     SourceForm,
     SweepEntry,
@@ -48,6 +51,7 @@ import { VerdictCard } from './verdict-card.ts';
     VerdictCard,
     VerdictMark,
     ImportDialog,
+    TableDrop,
     LimitsLine,
   ],
   templateUrl: './test-stage.html',
@@ -59,6 +63,8 @@ export class TestStage {
   protected readonly place = signal(1);
   protected readonly fault = computed(() => faultPin(this.log));
   protected readonly isImporting = signal(false);
+  /** A table that was dropped or pasted, for the import; null: one is chosen there. */
+  protected readonly given = signal<File | null>(null);
   /** Chosen by the person; null follows what is being measured. */
   readonly #figure = signal<Figure | null>(null);
   /** As the address asks for, until another is chosen. */
@@ -96,6 +102,13 @@ export class TestStage {
       ? 'Fewer than the crowd needs: no verdict by comparison yet.'
       : `Line: the middle of the crowd, ${median.toFixed(digits)} ${unit}. Downwards is worse.`;
   });
+  /** The figure of all modules, as the crowd is asked who stands apart. */
+  protected readonly crowd = computed(() => ({
+    values: this.log.records().flatMap(({ place, figures }) => {
+      const value = figures[this.figure()];
+      return value === undefined ? [] : [{ id: String(place), value }];
+    }),
+  }));
   protected readonly places = computed((): PlaceView[] => {
     const figure = this.figure();
     const { digits, unit } = figureFormat(figure);
@@ -132,6 +145,11 @@ export class TestStage {
       if (at >= 0) this.place.set(at + 1);
       return at >= 0;
     });
+  }
+
+  protected bringIn(table: File | null): void {
+    this.given.set(table);
+    this.isImporting.set(true);
   }
 
   protected chooseKind(kind: SweepKind): void {

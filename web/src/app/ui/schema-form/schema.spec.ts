@@ -1,4 +1,4 @@
-import { blankOf, inWords, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
+import { sayPath, blankOf, inWords, kindOf, nameOf, readNumbers, readRows, unwrap, variantsOf, type JsonSchema } from './schema.ts';
 
 const number: JsonSchema = { type: 'number' };
 
@@ -67,3 +67,8 @@ it.each([
   ['nimh', 'nimh'],
   ['00', '00'],
 ])('says the choice %s as %s', (choice, words) => expect(inWords(choice)).toBe(words));
+
+it('says the place of a field in words, rows counted from 1', () => {
+  expect(sayPath(['pool', 2, 'capacityAh'])).toBe('pool › 3 › capacity, Ah');
+  expect(sayPath([])).toBe('');
+});

@@ -151,6 +151,17 @@ export function nameOf(key: string): { readonly words: string; readonly unit: st
   return { words: inWords(key), unit: '' };
 }
 
+/** The place of a field as a person reads it: `pool › 3 › capacity, Ah`; rows count from 1. */
+export function sayPath(path: readonly (string | number)[]): string {
+  return path
+    .map((part) => {
+      if (typeof part === 'number') return String(part + 1);
+      const { words, unit } = nameOf(part);
+      return unit === '' ? words : `${words}, ${unit}`;
+    })
+    .join(' › ');
+}
+
 /** A name of the code as a person reads it: `twelveVoltFirst` is "twelve volt first". */
 export function inWords(key: string): string {
   return key.replace(/([a-z0-9])([A-Z])/g, (_all, a: string, b: string) => `${a} ${b.toLowerCase()}`);
