@@ -35,9 +35,10 @@ export default defineConfig({
     screenshot: 'only-on-failure',
   },
   projects: [
-    { name: 'tests', testIgnore: /shots|speed|trials/ },
+    { name: 'tests', testIgnore: /shots|speed|trials|presses/ },
     { name: 'shots', testMatch: /shots/ },
     { name: 'speed', testMatch: /speed/ },
     { name: 'trials', testMatch: /trials/ },
+    { name: 'presses', testMatch: /presses/ },
   ],
 });

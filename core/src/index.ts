@@ -416,6 +416,7 @@ export {
   DEFAULT_POLICY,
   instrumentSchema,
   moneyPolicySchema,
+  wordingPolicySchema,
   MAXIMUM_IMPORT_ROWS,
   personIdSchema,
   policySchema,

@@ -56,6 +56,8 @@ describe('a profile begun from a label', () => {
     expect(refused({ blocks: [2, 2] })).toBe('blocks');
     expect(refused({ opensLink: 30 })).toBe('plug.opensLink');
     expect(refused({ moduleCount: 1, blocks: [1], opensLink: null })).toBe('moduleCount');
+    for (const moduleCount of [-4, 28.5, 1e9, Number.NaN, Infinity]) expect(refused({ moduleCount })).toBe('moduleCount');
+    expect(refused({ cells: Number.NaN })).toBe('moduleType.cells');
     expect(refused({ capacityAh: 0 })).toBe('moduleType.nominalCapacityAh');
     expect(refused({ plugWhere: ' ' })).toBe('plug.where');
   });

@@ -47,6 +47,10 @@ export function startProfile(sketch: PackSketch): Result<Profile> {
   const id = slugOf(sketch.name);
   if (id === '') return refuse('impossible', 'A name needs a letter or a digit.', ['name']);
   const { chemistry, cells, moduleCount } = sketch;
+  if (!Number.isInteger(moduleCount) || moduleCount < 2 || moduleCount > 200)
+    return refuse('impossible', 'A string has 2 to 200 modules.', ['moduleCount']);
+  if (!Number.isInteger(cells) || cells < 1 || cells > 400)
+    return refuse('impossible', 'A module has 1 to 400 cells.', ['moduleType', 'cells']);
   const cell = CELLS[chemistry];
   const layout = {
     firstEnd: 'control unit',
@@ -55,7 +59,7 @@ export function startProfile(sketch: PackSketch): Result<Profile> {
     nearSide: 'near side',
     farSide: 'far side',
   } as const;
-  const links = Array.from({ length: Math.max(0, moduleCount - 1) }, (_, i) => i + 1).filter((k) => k !== sketch.opensLink);
+  const links = Array.from({ length: moduleCount - 1 }, (_, i) => i + 1).filter((k) => k !== sketch.opensLink);
   const frames = sketch.hasFrames ? framesOf(links, (k) => plusSide({ layout }, k)) : [];
   const zones: Zone[] = [{ id: 'vehicle', name: 'around the pack', area: { x: 55, y: 6, length: 35, width: 32 }, note: '' }];
   const layers = layersOf(frames, links);

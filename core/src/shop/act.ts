@@ -1,5 +1,6 @@
 /** What happens to the shop as a whole rather than to one job: its policy, its profiles, its stock. Kept in the shop's own stream. */
 import * as z from 'zod';
+import { STAGE_NAMES, type Stage } from '../pack/stage.ts';
 import { gearPolicySchema } from '../gear/due.ts';
 import { gearSchema } from '../gear/gear.ts';
 import { isolationPolicySchema } from '../isolate/policy.ts';
@@ -36,6 +37,15 @@ export const moneyPolicySchema = z.strictObject({
     .default('EUR'),
 });
 
+const stageWord = (stage: Stage) => z.string().trim().min(1, 'a word, not nothing').max(20).default(STAGE_NAMES[stage]);
+
+/** How the shop calls the stages of a job. */
+export const wordingPolicySchema = z.strictObject({
+  ...{ intake: stageWord('intake'), isolate: stageWord('isolate'), strip: stageWord('strip'), open: stageWord('open') },
+  ...{ test: stageWord('test'), match: stageWord('match'), rebuild: stageWord('rebuild'), cool: stageWord('cool') },
+  ...{ refit: stageWord('refit'), handOver: stageWord('handOver') },
+});
+
 /** Limits and choices of a shop. Every change is a new version; a job records which it follows. */
 export const policySchema = z.strictObject({
   limits: verdictLimitsSchema,
@@ -49,6 +59,7 @@ export const policySchema = z.strictObject({
   isolation: isolationPolicySchema.prefault({}),
   gear: gearPolicySchema.prefault({}),
   money: moneyPolicySchema.prefault({}),
+  wording: wordingPolicySchema.prefault({}),
 });
 export type Policy = z.infer<typeof policySchema>;
 
@@ -56,6 +67,7 @@ export const DEFAULT_POLICY: Policy = {
   isolation: isolationPolicySchema.parse({}),
   gear: gearPolicySchema.parse({}),
   money: moneyPolicySchema.parse({}),
+  wording: wordingPolicySchema.parse({}),
   limits: DEFAULT_LIMITS,
   matching: { objective: 'balanced', minCapacityAh: null, maxResistanceMilliohm: null, maxRestDropMillivolt: null },
 };

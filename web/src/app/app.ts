@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
+import { policyAnswerSchema } from '@estuarine/contract';
 import { filter } from 'rxjs';
+import { KnownAnswers } from './line/known-answers.ts';
 import { Link } from './line/link.ts';
 import { Outbox } from './line/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
@@ -15,6 +17,7 @@ import { FirstHour } from './shell/first-hour.ts';
 import { FirstHourLine } from './shell/first-hour-line.ts';
 import { KeptLine } from './shell/kept-line.ts';
 import { SideNav } from './shell/side-nav.ts';
+import { StageWords } from './ui/stage-words.ts';
 import { Night } from './ui/night.ts';
 import { Notice } from './ui/notice.ts';
 import { Shortcuts } from './ui/shortcuts.ts';
@@ -50,6 +53,11 @@ export class App {
   protected readonly failure = this.#outbox.failure;
   protected readonly isTooOld = this.#link.isTooOld;
   constructor() {
+    const [known, words] = [inject(KnownAnswers), inject(StageWords)];
+    effect(() => {
+      if (!this.isInside()) return;
+      untracked(() => void known.ask('/api/policy', policyAnswerSchema).then(({ value }) => value && words.set(value.policy.wording)));
+    });
     // photographs that wait on this device go on their way whatever screen is shown
     inject(PhotoDesk);
     this.#shortcuts.register({ key: 'c', what: 'scan a module with the camera', run: () => this.scanner.isCameraOpen.set(true) });

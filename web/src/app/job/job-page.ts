@@ -14,7 +14,7 @@ import {
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
-import { STAGE_NAMES, STAGES, type Stage } from '@estuarine/core';
+import { STAGES, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
 import { JobFollow } from '../line/job-follow.ts';
@@ -28,6 +28,7 @@ import { Shortcuts } from '../ui/shortcuts.ts';
 import { sayAct, sayFact } from './say-act.ts';
 import { NumberStrip } from './line/number-strip.ts';
 import { WhyDrawer } from './line/why-drawer.ts';
+import { StageWords } from '../ui/stage-words.ts';
 
 /** A job: its exposure line above, the stage that is looked at below. */
 @Component({
@@ -51,7 +52,7 @@ export class JobPage {
   /** The head is scrolled away: its number stays in a strip. */
   protected readonly hasScrolled = watchHasLeft(this.edge);
   protected readonly isWhyOpen = signal(false);
-  protected readonly names = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   protected readonly say = sayAct;
   protected readonly stages = this.log.stages;
   protected readonly shown = toSignal(

@@ -1,6 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { type PolicyAnswer, policyAnswerSchema } from '@estuarine/contract';
-import { gearPolicySchema, isolationPolicySchema, moneyPolicySchema, policySchema, readDecimal, type Policy } from '@estuarine/core';
+import {
+  gearPolicySchema,
+  isolationPolicySchema,
+  moneyPolicySchema,
+  policySchema,
+  readDecimal,
+  wordingPolicySchema,
+  type Policy,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
 import { Session } from '../session/session.ts';
@@ -9,6 +17,7 @@ import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts'
 import { Api } from '../line/api.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
+import { StageWords } from '../ui/stage-words.ts';
 import { Notice } from '../ui/notice.ts';
 import { KeysPanel } from './keys-panel.ts';
 import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fields.ts';
@@ -24,19 +33,23 @@ import { LIMIT_FIELDS, readField, writeField, type LimitField } from './limit-fi
 export class PolicyPage {
   readonly #api = inject(Api);
   readonly #desk = inject(ShopDesk);
+  readonly #words = inject(StageWords);
 
   protected readonly session = inject(Session);
   protected readonly fields = LIMIT_FIELDS;
   protected readonly isolationSchema = z.toJSONSchema(isolationPolicySchema, { io: 'input' }) as JsonSchema;
   protected readonly gearSchema = z.toJSONSchema(gearPolicySchema, { io: 'input' }) as JsonSchema;
   protected readonly moneySchema = z.toJSONSchema(moneyPolicySchema, { io: 'input' }) as JsonSchema;
+  protected readonly wordingSchema = z.toJSONSchema(wordingPolicySchema, { io: 'input' }) as JsonSchema;
   protected readonly isolation = signal<unknown>(null);
   protected readonly gear = signal<unknown>(null);
   protected readonly money = signal<unknown>(null);
+  protected readonly wording = signal<unknown>(null);
   protected readonly partFaults = computed(() => ({
     isolation: faultsOf(isolationPolicySchema, this.isolation()),
     gear: faultsOf(gearPolicySchema, this.gear()),
     money: faultsOf(moneyPolicySchema, this.money()),
+    wording: faultsOf(wordingPolicySchema, this.wording()),
   }));
   protected readonly answer = signal<PolicyAnswer | null>(null);
   protected readonly state = signal<ListState>('loading');
@@ -80,6 +93,8 @@ export class PolicyPage {
     this.isolation.set(reply.value.policy.isolation);
     this.gear.set(reply.value.policy.gear);
     this.money.set(reply.value.policy.money);
+    this.wording.set(reply.value.policy.wording);
+    this.#words.set(reply.value.policy.wording);
     this.texts.set(Object.fromEntries(this.fields.map((f) => [f.key, readField(reply.value.policy, f)])));
   }
 
@@ -100,6 +115,7 @@ export class PolicyPage {
       isolation: isolationPolicySchema.parse(this.isolation()),
       gear: gearPolicySchema.parse(this.gear()),
       money: moneyPolicySchema.parse(this.money()),
+      wording: wordingPolicySchema.parse(this.wording()),
     };
     let policy: Policy = { ...before.policy, ...parts, matching: { ...before.policy.matching, objective: this.objective() } };
     for (const field of this.fields) policy = writeField(policy, field, this.texts()[field.key] ?? '');

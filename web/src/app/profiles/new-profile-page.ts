@@ -77,10 +77,16 @@ export class NewProfilePage {
     const isEach = blocks.length === 1 && only !== undefined && only > 0 && count > only;
     const opensLink = this.opensLink().trim();
     return startProfile({
-      ...{ name: this.name(), archetype: this.archetype(), chemistry: this.chemistry(), moduleCount: count, cells: figure(this.cells()) },
+      ...{
+        name: this.name().trim() || 'New pack',
+        archetype: this.archetype(),
+        chemistry: this.chemistry(),
+        moduleCount: count,
+        cells: figure(this.cells()),
+      },
       blocks: isEach ? Array<number>(Math.min(200, Math.floor(count / only))).fill(only) : blocks,
       ...{ capacityAh: figure(this.capacity()), hasFrames: this.bars() === 'frames' },
-      ...{ plugName: this.plugName(), plugKind: this.plugKind(), plugWhere: this.plugWhere() },
+      ...{ plugName: this.plugName(), plugKind: this.plugKind(), plugWhere: this.plugWhere().trim() || 'not noted' },
       opensLink: opensLink === '' ? null : figure(opensLink),
       ...{ packKilogram: figure(this.packMass()), moduleKilogram: figure(this.moduleMass()), capacitorMinute: figure(this.wait()) },
     });

@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { drawLine, LIVE_VOLT, STAGE_NAMES, type JobExposure, type Stage, type TracePoint } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { drawLine, LIVE_VOLT, type JobExposure, type Stage, type TracePoint } from '@estuarine/core';
 import { RouterLink } from '@angular/router';
 import { watchWidth } from './element-width.ts';
+import { StageWords } from './stage-words.ts';
 
 export interface StageView {
   readonly stage: Stage;
@@ -40,7 +41,7 @@ export class ExposureLine {
 
   readonly #width = watchWidth(1160);
 
-  protected readonly names = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   protected readonly volt = computed(() => this.exposure().reachable.volt);
   protected readonly isLive = computed(() => Math.max(this.volt(), this.stale()?.highestVolt ?? 0) >= LIVE_VOLT);
   protected readonly between = computed(() => this.exposure().reachable.between);

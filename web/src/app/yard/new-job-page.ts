@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSummary } from '@estuarine/contract';
-import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, STAGE_NAMES, type Act, type JobKind, type Profile } from '@estuarine/core';
+import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
 import { KnownAnswers } from '../line/known-answers.ts';
@@ -11,6 +11,7 @@ import { PackCard } from '../profiles/pack-card.ts';
 import { PackFilter } from '../profiles/pack-filter.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { Notice } from '../ui/notice.ts';
+import { StageWords } from '../ui/stage-words.ts';
 import { TextField } from '../ui/text-field.ts';
 
 /** A new job: the vehicle, the profile of its pack, and the labels of its modules. */
@@ -25,6 +26,7 @@ export class NewJobPage {
   readonly #known = inject(KnownAnswers);
   readonly #outbox = inject(Outbox);
   readonly #router = inject(Router);
+  readonly #words = inject(StageWords);
 
   protected readonly profiles = signal<readonly Profile[] | null>(null);
   protected readonly policyVersion = signal(0);
@@ -85,7 +87,7 @@ export class NewJobPage {
   }
 
   protected stagesOf(kind: JobKind): string {
-    return KIND_RULES[kind].stages.map((s) => STAGE_NAMES[s]).join(', ');
+    return KIND_RULES[kind].stages.map((s) => this.#words.names()[s]).join(', ');
   }
 
   /** Nothing is said to be wrong before somebody tried. */

@@ -11,7 +11,6 @@ import {
   LANES,
   LIVE_VOLT,
   sortLane,
-  STAGE_NAMES,
   type Due,
   type Hands,
 } from '@estuarine/core';
@@ -25,6 +24,7 @@ import { Session } from '../session/session.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { ListPage } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
+import { StageWords } from '../ui/stage-words.ts';
 import { TextField } from '../ui/text-field.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
 import { clock } from './say-wait.ts';
@@ -53,6 +53,7 @@ export class YardPage {
   readonly #deviceId = inject(DeviceStore).deviceId;
   readonly #session = inject(Session);
   readonly #element = inject<ElementRef<HTMLElement>>(ElementRef);
+  readonly #words = inject(StageWords);
   readonly #list = inject(YardList);
   readonly #jobs = this.#list.jobs;
   protected readonly state = this.#list.state;
@@ -130,7 +131,7 @@ export class YardPage {
 
   protected stageName(job: JobSummary): string {
     if (job.closed !== null) return job.closed === 'finished' ? 'Finished' : 'Broken off';
-    return STAGE_NAMES[job.stage];
+    return this.#words.names()[job.stage];
   }
 
   protected sayHands({ number, since, free }: Hands): string {

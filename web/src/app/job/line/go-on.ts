@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { STAGE_NAMES, type Stage } from '@estuarine/core';
+import { type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
+import { StageWords } from '../../ui/stage-words.ts';
 
 /** The end of a stage's screen: on to the stage that comes after it, said the louder once this one is done. */
 @Component({
@@ -13,11 +14,11 @@ import { JobLog } from '../../line/job-log.ts';
     @if (following(); as stage) {
       <nav aria-label="After this stage">
         @if (isDone()) {
-          <span>{{ names[shown()] }} is done.</span>
-          <a nz-button nzType="primary" data-go-on [routerLink]="['/job', log.jobId(), stage]">Go on to {{ names[stage] }}</a>
+          <span>{{ names()[shown()] }} is done.</span>
+          <a nz-button nzType="primary" data-go-on [routerLink]="['/job', log.jobId(), stage]">Go on to {{ names()[stage] }}</a>
         } @else {
-          <a data-go-on [routerLink]="['/job', log.jobId(), stage]">Go on to {{ names[stage] }}</a>
-          <span class="muted">{{ names[shown()] }} is not done yet; nothing hinders looking ahead.</span>
+          <a data-go-on [routerLink]="['/job', log.jobId(), stage]">Go on to {{ names()[stage] }}</a>
+          <span class="muted">{{ names()[shown()] }} is not done yet; nothing hinders looking ahead.</span>
         }
       </nav>
     }
@@ -53,7 +54,7 @@ export class GoOn {
   readonly shown = input.required<Stage>();
 
   protected readonly log = inject(JobLog);
-  protected readonly names = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   readonly #at = computed(() => this.log.stages().findIndex((s) => s.stage === this.shown()));
   protected readonly isDone = computed(() => this.log.stages()[this.#at()]?.isDone ?? false);
   protected readonly following = computed(() => (this.#at() < 0 ? null : (this.log.stages()[this.#at() + 1]?.stage ?? null)));

@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { LIVE_VOLT, STAGE_NAMES, type JobExposure, type Stage } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { LIVE_VOLT, type JobExposure, type Stage } from '@estuarine/core';
 import type { StageView } from '../../ui/exposure-line.ts';
+import { StageWords } from '../../ui/stage-words.ts';
 
 /** What stays of a job's head while its stage is scrolled: the number, never hidden, what is next, and the way to another stage. */
 @Component({
@@ -31,7 +32,7 @@ import type { StageView } from '../../ui/exposure-line.ts';
     }
     <select #choice class="plain" aria-label="Go to a stage" (change)="go.emit(choice.value)">
       @for (view of stages(); track view.stage) {
-        <option [value]="view.stage" [selected]="view.stage === shown()">{{ view.isDone ? '✓ ' : '' }}{{ names[view.stage] }}</option>
+        <option [value]="view.stage" [selected]="view.stage === shown()">{{ view.isDone ? '✓ ' : '' }}{{ names()[view.stage] }}</option>
       }
     </select>
   `,
@@ -132,7 +133,7 @@ export class NumberStrip {
   readonly why = output();
   readonly go = output<string>();
 
-  protected readonly names = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   protected readonly volt = computed(() => this.exposure().reachable.volt.toFixed(1));
   protected readonly isLive = computed(() => Math.max(this.exposure().reachable.volt, this.stale()?.highestVolt ?? 0) >= LIVE_VOLT);
   protected readonly posts = computed(() => {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, untracked } from '@angular/core';
 import { countInPlace, listStillIn, listTakenTogether, type PartBalance } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 
@@ -78,7 +78,12 @@ export class PartSweep {
 
   readonly #inside = computed(() => listStillIn(this.parts()));
   readonly #together = computed(() => new Set(listTakenTogether(this.parts()).map((v) => v.part.id)));
-  protected readonly ticked = linkedSignal<ReadonlySet<string>>(() => this.#together());
+  /** By value: what comes in meanwhile of other groups unticks and ticks nothing here. */
+  readonly #joining = computed(() => [...this.#together()].join());
+  protected readonly ticked = linkedSignal<string, ReadonlySet<string>>({
+    source: this.#joining,
+    computation: () => untracked(() => this.#together()),
+  });
   protected readonly rows = computed(() =>
     this.#inside().map((view) => {
       const { id, name, caution } = view.part;

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { STAGE_NAMES } from '@estuarine/core';
 import { JobLog } from '../../line/job-log.ts';
 import { recallForJob } from './memory.ts';
+import { StageWords } from '../../ui/stage-words.ts';
 
 /** Minutes a stage: quoted, here so far, and in the middle of the shop's jobs on this profile. Breaks are left out. */
 @Component({
@@ -23,7 +23,7 @@ import { recallForJob } from './memory.ts';
       <tbody>
         @for (row of rows(); track row.stage) {
           <tr>
-            <td>{{ names[row.stage] }}</td>
+            <td>{{ names()[row.stage] }}</td>
             <td class="num">{{ row.quotedMinute ?? '–' }}</td>
             <td class="num">{{ row.here }}</td>
             <td class="num">{{ row.medianMinute === null ? '–' : row.medianMinute.toFixed(0) }}</td>
@@ -50,7 +50,7 @@ export class StageTimes {
   readonly #log = inject(JobLog);
   readonly #memory = recallForJob();
 
-  protected readonly names = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   protected readonly rows = computed(() => {
     const minutes = this.#log.state()?.minutes ?? {};
     return (this.#memory()?.stages ?? []).map((row) => {

@@ -72,3 +72,9 @@ it('says the place of a field in words, rows counted from 1', () => {
   expect(sayPath(['pool', 2, 'capacityAh'])).toBe('pool › 3 › capacity, Ah');
   expect(sayPath([])).toBe('');
 });
+
+it('says a span of time by what it leads to', () => {
+  expect(nameOf('secondsToLimit')).toEqual({ words: 'time to limit', unit: 's' });
+  expect(nameOf('monthsToNext')).toEqual({ words: 'time to next', unit: 'months' });
+  expect(nameOf('monthsSinceClean')).toEqual({ words: 'time since clean', unit: 'months' });
+});

@@ -143,6 +143,9 @@ const UNITS: readonly (readonly [string, string])[] = [
 
 /** A field's name in words, its unit set apart: `wantedNewtonMetre` is "wanted" in N·m. */
 export function nameOf(key: string): { readonly words: string; readonly unit: string } {
+  const [, span, rest] = /^(seconds|months)([A-Z].*)$/.exec(key) ?? [];
+  if (span !== undefined && rest !== undefined)
+    return { words: `time ${inWords(rest.charAt(0).toLowerCase() + rest.slice(1))}`, unit: span === 'seconds' ? 's' : 'months' };
   for (const [suffix, unit] of UNITS) {
     const lower = suffix.charAt(0).toLowerCase() + suffix.slice(1);
     if (key === lower) return { words: inWords(key), unit };
