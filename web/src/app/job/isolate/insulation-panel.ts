@@ -94,6 +94,7 @@ type Field = (typeof FIELDS)[number][0];
       min-height: 44px;
       font-size: 17px;
       font-weight: 650;
+      padding-block: 0;
       line-height: 44px;
       cursor: pointer;
     }

@@ -15,7 +15,7 @@ import { writeModuleCode } from '../../scan/module-code.ts';
     <div class="screen-only head">
       <h2>Module labels, job {{ log.state()?.intake?.opened?.number }}</h2>
       <div class="row">
-        <a [routerLink]="['/job', log.jobId(), 'open']">Back to Open</a>
+        <a class="alone" [routerLink]="['/job', log.jobId(), 'open']">Back to Open</a>
         <button nz-button nzType="primary" type="button" (click)="print()">Print the labels</button>
       </div>
       @if (!log.state()?.open?.orientation) {

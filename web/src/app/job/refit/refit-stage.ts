@@ -98,6 +98,7 @@ import { WayBack } from './way-back.ts';
     }
     summary {
       min-height: 44px;
+      padding-block: 0;
       line-height: 44px;
       cursor: pointer;
     }

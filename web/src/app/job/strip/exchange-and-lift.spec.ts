@@ -1,5 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
 import { fold, type Act, type JobMemory } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
@@ -38,6 +39,7 @@ async function show<T>(component: new () => T, acts: Act[] = [], memories: JobMe
   const store = { saveAnswer: () => Promise.resolve() };
   TestBed.configureTestingModule({
     providers: [
+      provideRouter([]),
       { provide: JobLog, useValue: log },
       { provide: Api, useValue: api },
       { provide: DeviceStore, useValue: store },

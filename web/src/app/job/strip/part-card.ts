@@ -34,6 +34,8 @@ export class PartCard {
   readonly isOpen = input(false);
   /** Cell that pieces go to unless another is picked; null where the tray is full. */
   readonly cell = input<string | null>(null);
+  /** The pack hangs in its vehicle: what holds it there can go in. */
+  readonly isPackInCar = input(true);
   /** A technician or the lead: may sign for what is left off. */
   readonly maySign = input(false);
 
@@ -77,6 +79,10 @@ export class PartCard {
   protected readonly lots = computed(() => this.view().lots.filter((l) => l.count > 0 && l.spot.kind !== 'scrapped'));
   /** What one press puts back: fit pieces, never a broken one or one of an earlier hand. */
   protected readonly quickLot = computed(() => (this.view().owed > 0 ? (this.lots().find((l) => isFit(l.condition)) ?? null) : null));
+  /** Bolts that hold the pack wait for it; by count, condition and spot they can be said to be in at any time. */
+  protected readonly waitsForPack = computed(
+    () => !this.isPackInCar() && this.quickLot() !== null && this.view().part.effects.some((e) => e.kind === 'partsMounting'),
+  );
   protected readonly torque = computed(() => this.view().part.torque);
 
   protected takeAll(): void {

@@ -54,6 +54,7 @@ import { PartSweep } from './part-sweep.ts';
           [isOpen]="view.part.id === open()"
           [cell]="view.part.id === open() ? (picked() ?? free()) : free()"
           [maySign]="maySign()"
+          [isPackInCar]="isPackInCar()"
           (toggled)="open.set(view.part.id === open() ? null : view.part.id)"
           (moved)="move($event)"
           (leftOff)="leftOff.emit($event)"
@@ -102,6 +103,7 @@ export class PartList {
   readonly stage = input.required<Stage>();
   readonly hints = input<readonly Hint[]>([]);
   readonly maySign = input(false);
+  readonly isPackInCar = input(true);
   /** Cell that was picked by hand in the tray. */
   readonly picked = input<string | null>(null);
   readonly open = model<string | null>(null);

@@ -31,6 +31,7 @@ import { TrayMap } from './tray-map.ts';
           [stage]="stage()"
           [hints]="memory()?.hints ?? []"
           [maySign]="maySign()"
+          [isPackInCar]="!log.state()?.pack?.isOnBench"
           [picked]="pickedCell()"
           [(open)]="openPart"
           (moved)="move($event)"

@@ -49,6 +49,18 @@ const set = async (
 };
 
 describe('a group of parts', () => {
+  it('waits for the pack where it holds the pack, and goes back with its torque once that is in', async () => {
+    const off = viewOf('pack-bolt', movement('pack-bolt', 6));
+    const waiting = await card(off, { isPackInCar: false });
+    expect(waiting.element.textContent).toContain('once the pack is in the car');
+    expect(waiting.element.querySelector('.quick')).toBeNull();
+    const ready = await card(off, { isPackInCar: true });
+    expect(button(ready.element, /^Put back/).textContent).toContain('N·m');
+    // what holds no pack waits for nothing
+    const other = await card(viewOf('seat-bolt', movement('seat-bolt', 4)), { isPackInCar: false });
+    expect(button(other.element, /^Put back 4 seat bolt/)).toBeTruthy();
+  });
+
   it('comes off with one press: bolts to the cell, clips to a bag, a duct stays with its part', async () => {
     for (const [id, to] of [
       ['pack-bolt', { kind: 'tray', cell: 'C2' }],

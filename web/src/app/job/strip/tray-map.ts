@@ -56,8 +56,8 @@ import { findMixedCells, spotName, trayCells, type Balance, type PartBalance } f
     .tray {
       display: grid;
       grid-template-columns: repeat(8, minmax(0, 1fr));
-      gap: 3px;
-      padding: 6px;
+      gap: 2px;
+      padding: 2px;
       background: var(--sand);
       border: 1px solid var(--edge);
       border-radius: 6px;

@@ -100,7 +100,7 @@ const RULE_WORDS: Record<VerdictReason['rule'], string> = {
       border-radius: 3px;
     }
     summary {
-      min-height: 32px;
+      min-height: 44px;
       color: var(--channel);
       cursor: pointer;
     }
