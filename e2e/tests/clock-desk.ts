@@ -47,8 +47,7 @@ export async function goDown(page: Page): Promise<void> {
     const title = await next.locator('.title').innerText();
     if (title.startsWith('Wait')) return;
     if (title.startsWith('Gloves')) {
-      await next.getByLabel('Air test passed just now').check();
-      await next.getByRole('button', { name: /^Take G-/ }).click();
+      await next.getByRole('button', { name: /^Air test passed just now: take G-/ }).click();
     } else
       await next
         .getByRole('button', { name: /^(The key is away|The 12 V is off|The .+ is (out|off): |It is done)/ })

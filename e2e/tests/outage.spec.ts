@@ -132,8 +132,7 @@ test.describe('with a server that can be killed', () => {
     await server.kill();
     // a permit, and behind it what bares something
     await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
-    await page.getByLabel('Air test passed just now').check();
-    await page.getByRole('button', { name: /^Take G-/ }).click();
+    await page.getByRole('button', { name: /^Air test passed just now: take G-/ }).click();
     await page
       .getByRole('group', { name: /HV connectors/ })
       .getByRole('button', { name: 'Off, bare' })
@@ -294,8 +293,7 @@ test.describe('with a server that can be killed', () => {
       return route.fulfill({ json: { outcomes: acts.map(() => ({ kind: 'refused', problem })) } });
     });
     await page.getByRole('button', { name: 'The key is away: lock box' }).first().click();
-    await page.getByLabel('Air test passed just now').check();
-    await page.getByRole('button', { name: /^Take G-/ }).click();
+    await page.getByRole('button', { name: /^Air test passed just now: take G-/ }).click();
     await expect(page.getByText('These gloves are out of date.')).toBeVisible();
     await page
       .getByRole('group', { name: /HV connectors/ })

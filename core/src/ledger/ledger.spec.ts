@@ -276,6 +276,15 @@ describe('a whole place in one act', () => {
     ).toEqual([6, 2, 4, 1]);
   });
 
+  it('takes a layer off whole, with what it bares: that is what it is about', () => {
+    const layers = [{ id: 'boot', name: 'lid', fact: null, note: '' }];
+    const balance = after([]);
+    const ids = balance.parts.map((v) => v.part.id);
+    expect(listTakenTogether(balance.parts, true).map((v) => v.part.id)).toEqual(ids.filter((id) => id !== 'found'));
+    const moves = takeOffWhole(balance.parts, all, { zones: [], layers, taken: new Set() });
+    expect(moves.map((m) => m.partId)).toContain('post-cover');
+  });
+
   it('takes nothing off twice, and only what was chosen', () => {
     const off = [move('bolt', 6, IN, B3), move('nut', 2, IN, { kind: 'tray', cell: 'B4' })];
     expect(movesOf(off, new Set(['bolt', 'nut']))).toEqual([]);

@@ -34,12 +34,12 @@ export function listStillIn(parts: readonly PartBalance[]): PartBalance[] {
 }
 
 /**
- * The groups that may come off by one press: those before the first that is taken by itself, in the order of the profile; what nobody
- * counted is left out.
+ * The groups that may come off by one press; what nobody counted is left out. Of a zone those before the first that is taken by itself, in
+ * the order of the profile. Of a layer all: what it bares is what it is about, and is said beside it before it comes off.
  */
-export function listTakenTogether(parts: readonly PartBalance[]): PartBalance[] {
+export function listTakenTogether(parts: readonly PartBalance[], isLayer = false): PartBalance[] {
   const inside = listStillIn(parts);
-  const alone = inside.findIndex((view) => isAlone(view.part));
+  const alone = isLayer ? -1 : inside.findIndex((view) => isAlone(view.part));
   return (alone < 0 ? inside : inside.slice(0, alone)).filter((view) => view.part.count !== null);
 }
 
@@ -54,7 +54,8 @@ export function takeOffWhole(
   { zones, layers, taken }: { readonly zones: readonly Zone[]; readonly layers: readonly Layer[]; readonly taken: ReadonlySet<string> },
 ): WholeMove[] {
   const held = new Set(taken);
-  return listTakenTogether(parts).flatMap((view): WholeMove[] => {
+  const isLayer = layers.some((l) => l.id === parts[0]?.part.place);
+  return listTakenTogether(parts, isLayer).flatMap((view): WholeMove[] => {
     const { part } = view;
     const count = countInPlace(view);
     if (count === null || !chosen.has(part.id)) return [];

@@ -1,8 +1,12 @@
-import { Component, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { TableDrop } from './table-drop.ts';
 
-@Component({ imports: [TableDrop], template: `<div (appTableDrop)="taken.set($event)"></div>` })
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [TableDrop],
+  template: `<div (appTableDrop)="taken.set($event)"></div>`,
+})
 class Bench {
   readonly taken = signal<File | null>(null);
 }

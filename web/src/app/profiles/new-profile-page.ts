@@ -119,7 +119,7 @@ export class NewProfilePage {
 
   protected faultAt(path: string): string | undefined {
     const refused = this.refusal();
-    return refused && refused.path.join('.').startsWith(path) ? refused.message : undefined;
+    return refused?.path.join('.').startsWith(path) ? refused.message : undefined;
   }
 
   protected look(input: HTMLInputElement): void {

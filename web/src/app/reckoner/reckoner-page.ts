@@ -102,8 +102,8 @@ export class ReckonerPage {
   protected async copyLink(): Promise<void> {
     const entry = this.entry();
     const address = entry && addressOf(entry.name, this.value(), location.origin);
-    if (!address) return this.copied.set('Too long for a link: copy the question as JSON.');
-    await this.#copy(address, 'The link is copied; it holds the question.');
+    if (!address) this.copied.set('Too long for a link: copy the question as JSON.');
+    else await this.#copy(address, 'The link is copied; it holds the question.');
   }
 
   /** Question, answer, formula and source as plain text. */

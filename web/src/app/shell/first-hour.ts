@@ -52,7 +52,10 @@ export class FirstHour {
 
   go(to: number): void {
     if (to < 0) return;
-    if (to >= HOUR_STEPS.length) return this.end();
+    if (to >= HOUR_STEPS.length) {
+      this.end();
+      return;
+    }
     this.#at.set(to);
     this.#isOffered.set(false);
     localStorage.setItem(KEY, String(to));

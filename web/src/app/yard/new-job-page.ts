@@ -76,6 +76,7 @@ export class NewJobPage {
       this.#known.ask('/api/jobs', jobsAnswerSchema),
     ]);
     this.earlier.set(jobs.value?.jobs ?? []);
+    if (this.prefix() === '') this.prefix.set(labelFor(this.earlier()));
     this.hasFailed.set(!profiles.value || !policy.value);
     if (!profiles.value || !policy.value) return;
     this.profiles.set(profiles.value.profiles);
@@ -84,6 +85,12 @@ export class NewJobPage {
     // a job opened while the server is away is worked on from these
     await this.#known.keep(`/api/policies/${policy.value.version}`, policy.value);
     for (const profile of profiles.value.profiles) await this.#known.keep(`/api/profiles/${profile.id}/${profile.version}`, { profile });
+  }
+
+  /** The pack is known; its vehicle is asked for next. */
+  protected pick(packId: string): void {
+    this.profileId.set(packId);
+    setTimeout(() => document.querySelector<HTMLElement>('app-text-field[label="Vehicle"] input')?.focus());
   }
 
   protected stagesOf(kind: JobKind): string {
@@ -124,6 +131,12 @@ export class NewJobPage {
     const kept = await this.#outbox.put(jobId, act, { papers: { vehicle, customer } });
     if (kept !== null) await this.#router.navigate(['/job', jobId, 'intake']);
   }
+}
+
+/** A label that nobody has: the number that comes next, and a letter, since another device may be opening a job too. */
+function labelFor(jobs: readonly JobSummary[]): string {
+  const next = Math.max(0, ...jobs.map((j) => j.number)) + 1;
+  return `J${next}${String.fromCharCode(97 + Math.floor(Math.random() * 26))}`;
 }
 
 /** Labels of the modules, place 1 first: label-01, label-02 … */

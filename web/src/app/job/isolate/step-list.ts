@@ -50,7 +50,6 @@ export class StepList {
   protected readonly openId = signal<string | null>(null);
   protected readonly custody = signal('');
   protected readonly gearId = signal<string | null>(null);
-  protected readonly isAirTested = signal(false);
   protected readonly minutes = signal(5);
   protected readonly reason = signal('');
 
@@ -102,8 +101,7 @@ export class StepList {
   }
 
   protected pickGloves(): void {
-    this.do({ type: 'gear.picked', body: { use: 'gloves', gearId: this.picked(), isAirTested: this.isAirTested() } });
-    this.isAirTested.set(false);
+    this.do({ type: 'gear.picked', body: { use: 'gloves', gearId: this.picked(), isAirTested: true } });
   }
 
   protected lengthen(): void {

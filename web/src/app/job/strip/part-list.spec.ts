@@ -23,6 +23,8 @@ async function list(placeId: string) {
   fixture.componentRef.setInput('profile', profile);
   fixture.componentRef.setInput('stage', 'strip');
   fixture.componentInstance.moved.subscribe((m) => moves.push(m));
+  let clearings = 0;
+  fixture.componentInstance.cleared.subscribe(() => clearings++);
   await draw();
   const element = fixture.nativeElement as HTMLElement;
   const press = async (name: RegExp): Promise<void> => {
@@ -33,7 +35,7 @@ async function list(placeId: string) {
     // the focus moves on once the screen is drawn
     await new Promise((resolve) => setTimeout(resolve));
   };
-  return { element, moves, press, draw, end: () => element.remove() };
+  return { element, moves, press, draw, cleared: () => clearings, end: () => element.remove() };
 }
 
 describe('the groups of a place', () => {
@@ -47,7 +49,7 @@ describe('the groups of a place', () => {
 
   it('come off together as the profile says, but for those that were unticked', async () => {
     const { moves, element, press, draw, end } = await list('rear-seat');
-    await press(/^All of it off/);
+    await press(/^All but some/);
     const sweep = element.querySelector('app-part-sweep');
     const boxes = [...(sweep?.querySelectorAll('input') ?? [])];
     expect(boxes.every((b) => b.checked)).toBe(true);
@@ -61,6 +63,23 @@ describe('the groups of a place', () => {
     const cells = moves.flatMap((m) => (m.to.kind === 'tray' ? [m.to.cell] : []));
     expect(new Set(cells).size).toBe(cells.length);
     expect(element.querySelector('app-part-sweep')).toBeNull();
+    end();
+  });
+
+  it('come off with one press, and the next place is asked for', async () => {
+    const { moves, press, cleared, end } = await list('rear-seat');
+    await press(/off, all as the profile says/);
+    expect(moves.map((m) => m.partId)).toEqual(profile.parts.filter((p) => p.place === 'rear-seat').map((p) => p.id));
+    expect(cleared()).toBe(1);
+    end();
+  });
+
+  it('that somebody else cleared lead nowhere by themselves', async () => {
+    const { moves, draw, cleared, end } = await list('rear-seat');
+    for (const { id, count } of profile.parts.filter((p) => p.place === 'rear-seat'))
+      moves.push({ partId: id, count: count ?? 1, from: IN, to: { kind: 'stud' }, condition: 'good' });
+    await draw();
+    expect(cleared()).toBe(0);
     end();
   });
 

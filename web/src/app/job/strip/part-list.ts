@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   ElementRef,
   inject,
   input,
@@ -13,6 +14,8 @@ import {
 } from '@angular/core';
 import {
   findTakenCells,
+  countInPlace,
+  listStillIn,
   listTakenTogether,
   suggestCell,
   takeOffWhole,
@@ -39,9 +42,14 @@ import { PartSweep } from './part-sweep.ts';
       </p>
     }
     @if (isSweeping()) {
-      <app-part-sweep [parts]="place().parts" (taken)="takeWhole($event)" (closed)="isSweeping.set(false)" />
-    } @else if (canSweep()) {
-      <button type="button" class="add" (click)="isSweeping.set(true)">All of it off, as the profile says…</button>
+      <app-part-sweep [parts]="place().parts" [isLayer]="isLayer()" (taken)="takeWhole($event)" (closed)="isSweeping.set(false)" />
+    } @else if (together().length > 1) {
+      <div class="row">
+        <button type="button" class="whole" data-main (click)="takeWhole(allTogether())">
+          <b class="figure">{{ pieces() }}</b> {{ isLeftOver() ? 'of these off, as the profile says' : 'off, all as the profile says' }}
+        </button>
+        <button type="button" class="add" (click)="isSweeping.set(true)">All but some…</button>
+      </div>
     }
     <div class="groups" cdkDropList [cdkDropListSortingDisabled]="true">
       @for (view of place().parts; track view.part.id) {
@@ -83,6 +91,22 @@ import { PartSweep } from './part-sweep.ts';
       background: var(--sand);
       border-left: 4px solid var(--sedge);
     }
+    .row {
+      gap: 8px;
+    }
+    .whole {
+      min-height: 52px;
+      padding: 0 16px;
+      font: inherit;
+      color: var(--on-channel);
+      background: var(--channel);
+      border: 0;
+      border-radius: 3px;
+      cursor: pointer;
+    }
+    .whole .figure {
+      font-size: 20px;
+    }
     .add {
       justify-self: start;
       min-height: 44px;
@@ -111,14 +135,23 @@ export class PartList {
   readonly moved = output<Move>();
   readonly leftOff = output<LeaveOff>();
   readonly added = output<ActBody<'part.added'>>();
+  /** The last piece came off by what was pressed here. */
+  readonly cleared = output();
 
   readonly #host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly #placeId = computed(() => this.place().place.id);
 
   protected readonly isAdding = signal(false);
   protected readonly isSweeping = linkedSignal<string, boolean>({ source: this.#placeId, computation: () => false });
-  /** Worth a sheet: more than one group is in that may come off with the others. */
-  protected readonly canSweep = computed(() => listTakenTogether(this.place().parts).length > 1);
+  protected readonly isLayer = computed(() => this.profile().layers.some((l) => l.id === this.#placeId()));
+  /** The groups that one press takes off. */
+  protected readonly together = computed(() => listTakenTogether(this.place().parts, this.isLayer()));
+  protected readonly allTogether = computed(() => new Set(this.together().map((v) => v.part.id)));
+  protected readonly pieces = computed(() => this.together().reduce((sum, v) => sum + (countInPlace(v) ?? 0), 0));
+  /** Some are taken by themselves, and stay. */
+  protected readonly isLeftOver = computed(() => listStillIn(this.place().parts).length > this.together().length);
+  /** The place whose pieces were moved here last. */
+  #moved = '';
   protected readonly placeHints = computed(() => this.hints().filter((h) => h.place === this.place().place.id));
   /** The free cell that lies as this place lies. */
   protected readonly free = computed(() => {
@@ -126,14 +159,26 @@ export class PartList {
     return suggestCell(this.place().place.id, zones, layers, findTakenCells(this.balance()));
   });
 
+  constructor() {
+    // done with by what was pressed here: on to the next place
+    effect(() => {
+      const { isClear } = this.place();
+      if (!isClear || this.#moved !== this.#placeId()) return;
+      this.#moved = '';
+      this.cleared.emit();
+    });
+  }
+
   /** The next group has the focus: one key a group. */
   protected move(move: Move): void {
+    if (move.from.kind === 'inPlace') this.#moved = this.#placeId();
     this.moved.emit(move);
     if (move.from.kind === 'inPlace') setTimeout(() => this.#focusNext(move.partId));
   }
 
   protected takeWhole(chosen: ReadonlySet<string>): void {
     const { zones, layers } = this.profile();
+    this.#moved = this.#placeId();
     for (const move of takeOffWhole(this.place().parts, chosen, { zones, layers, taken: findTakenCells(this.balance()) }))
       this.moved.emit(move);
     this.isSweeping.set(false);

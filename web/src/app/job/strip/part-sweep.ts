@@ -71,13 +71,15 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 })
 export class PartSweep {
   readonly parts = input.required<readonly PartBalance[]>();
+  /** A layer comes off with what it bares. */
+  readonly isLayer = input(false);
 
   /** Ids of the groups that came off in full. */
   readonly taken = output<ReadonlySet<string>>();
   readonly closed = output();
 
   readonly #inside = computed(() => listStillIn(this.parts()));
-  readonly #together = computed(() => new Set(listTakenTogether(this.parts()).map((v) => v.part.id)));
+  readonly #together = computed(() => new Set(listTakenTogether(this.parts(), this.isLayer()).map((v) => v.part.id)));
   /** By value: what comes in meanwhile of other groups unticks and ticks nothing here. */
   readonly #joining = computed(() => [...this.#together()].join());
   protected readonly ticked = linkedSignal<string, ReadonlySet<string>>({

@@ -36,6 +36,7 @@ import { TrayMap } from './tray-map.ts';
           [(open)]="openPart"
           (moved)="move($event)"
           (leftOff)="log.act({ type: 'part.leftOff', body: $event })"
+          (cleared)="goOn()"
           (added)="log.act({ type: 'part.added', body: $event })"
         />
         @if (following(); as next) {
@@ -76,6 +77,11 @@ export class PlaceBench {
   readonly #placeId = computed(() => this.place().place.id);
   /** Picked by hand for the next pieces of this place. */
   protected readonly pickedCell = linkedSignal<string, string | null>({ source: this.#placeId, computation: () => null });
+
+  protected goOn(): void {
+    const next = this.following();
+    if (next) this.wentOn.emit(next.place.id);
+  }
 
   protected move(move: Move): void {
     void this.log.act(moveAct(this.stage(), move));

@@ -64,6 +64,10 @@ export class StripStage {
   });
   protected readonly place = computed(() => this.places().find((p) => p.place.id === this.zoneId()) ?? this.places()[0] ?? null);
   protected readonly following = computed(() => followingPlace(this.places(), this.zoneId()));
+  /** Nothing counted is in the way any more, and the pack still hangs in its car. */
+  protected readonly isReadyToLift = computed(
+    () => this.following() === null && this.place()?.isClear === true && this.log.state()?.pack.isOnBench === false,
+  );
   protected readonly openPart = signal<string | null>(null);
   protected readonly connectors = computed(() => {
     const [state, profile] = [this.log.state(), this.log.profile()];
