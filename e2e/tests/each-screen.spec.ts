@@ -6,6 +6,9 @@ const SCREENS = [
   ['yard', '/yard'],
   ['new job', '/yard/new'],
   ['intake', '/job/demo-turnstone/intake'],
+  ['intake, scan', '/job/demo-sandpiper/intake?part=scan'],
+  ['intake, the pack', '/job/demo-turnstone/intake?part=pack'],
+  ['intake, files', '/job/demo-turnstone/intake?part=files'],
   ['isolate', '/job/demo-curlew/isolate'],
   ['strip', '/job/demo-avocet/strip'],
   ['ledger', '/job/demo-avocet/strip?part=ledger'],
@@ -34,6 +37,7 @@ const SCREENS = [
   ['limits', '/limits'],
   ['profiles', '/profiles'],
   ['a profile', '/profiles/turnstone-30'],
+  ['a new profile', '/profiles/new'],
   ['gear', '/gear'],
   ['people', '/people'],
   ['reckoner', '/reckoner'],
@@ -79,7 +83,22 @@ for (const [name, path] of SCREENS) {
       expect(surplus).toBeLessThanOrEqual(0);
       const inside = await page.locator('main').evaluate((main) => main.scrollWidth - main.clientWidth);
       expect(inside).toBeLessThanOrEqual(0);
+      expect(await tooSmall(page)).toEqual([]);
     }
     expect(errors).toEqual([]);
   });
+}
+
+/** What a thumb would miss: lower or narrower than 44 px. A link in a sentence is as high as its line. */
+function tooSmall(on: Page): Promise<string[]> {
+  return on.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('button, select, input, textarea, summary, a, [role=button]')].flatMap((element) => {
+      if (element.closest('.visually-hidden, .skip')) return [];
+      const isMark = element instanceof HTMLInputElement && ['checkbox', 'radio', 'file'].includes(element.type);
+      const { width, height } = ((isMark ? element.closest('label') : null) ?? element).getBoundingClientRect();
+      if (width === 0 || height === 0 || (element.tagName === 'A' && getComputedStyle(element).display === 'inline')) return [];
+      const isSmall = width < 43.5 || height < 43.5;
+      return isSmall ? [`${element.ariaLabel ?? element.textContent.trim().slice(0, 40)}: ${width.toFixed(0)} x ${height.toFixed(0)}`] : [];
+    }),
+  );
 }

@@ -8,6 +8,7 @@ const SAMPLES = path.resolve(import.meta.dirname, '../../docs/samples');
 
 for (const [name, address, width, isNight] of [
   ['yard', '/yard', 1280, false],
+  ['intake', '/job/demo-sandpiper/intake', 1280, false],
   ['isolate', '/job/demo-curlew/isolate', 1280, false],
   ['strip', '/job/demo-avocet/strip', 1280, false],
   ['open', '/job/demo-turnstone/open', 1280, false],
@@ -23,7 +24,6 @@ for (const [name, address, width, isNight] of [
   ['stock', '/stock', 1280, false],
   ['profile', '/profiles/greenshank-28', 1280, false],
   ['report', '/job/demo-oystercatcher/handOver?part=report', 1280, false],
-  ['conditions', '/job/demo-oystercatcher/handOver?part=terms', 1280, false],
   ['figures', '/figures', 1280, false],
   ['reckoner', '/reckoner/isolate.discharge', 1280, false],
 ] as const) {

@@ -88,11 +88,11 @@ export const profileSchema = z.strictObject({
     /** Where it is found. */
     where: name,
     /** Where it is parked once out, where the pack has such a place; null: into custody. */
-    parking: name.nullable(),
+    parking: name.nullable().meta({ title: 'Parked in' }),
     /** What its handle opens besides; null: nothing. */
-    isKeyTo: name.nullable(),
+    isKeyTo: name.nullable().meta({ title: 'Its handle is the key to' }),
     /** The link that the plug opens; null where it only signals the interlock. */
-    opensLink: z.int().min(1).max(199).nullable(),
+    opensLink: z.int().min(1).max(199).nullable().meta({ title: 'Opens the link of this number' }),
     note: z.string().max(400),
   }),
   /** Bus bars that share a frame; with `opensAsOne` the links open only together, when the frame comes off. */

@@ -79,6 +79,10 @@ export class GearPage {
     void this.load();
   }
 
+  protected print(): void {
+    window.print();
+  }
+
   protected async load(): Promise<void> {
     const [gear, instruments] = await Promise.all([
       this.#known.ask(PATH, gearAnswerSchema),

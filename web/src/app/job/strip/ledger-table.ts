@@ -12,7 +12,7 @@ import { PartCard } from './part-card.ts';
   imports: [PartCard],
   template: `
     @if (log.ledger(); as ledger) {
-      <section aria-label="Next to go back">
+      <section class="no-print" aria-label="Next to go back">
         <h2>Back in, what came off last first</h2>
         @for (view of back(); track view.part.id) {
           <app-part-card
@@ -28,7 +28,10 @@ import { PartCard } from './part-card.ts';
         }
       </section>
       <section aria-label="Balance">
-        <h2>Balance</h2>
+        <div class="row">
+          <h2>Balance</h2>
+          <button class="print no-print" type="button" (click)="print()">Print the ledger</button>
+        </div>
         <div class="scroll">
           <table class="sheet">
             <thead>
@@ -112,6 +115,16 @@ import { PartCard } from './part-card.ts';
     }
   `,
   styles: `
+    .print {
+      min-height: 44px;
+      padding: 0 12px;
+      font: inherit;
+      color: var(--channel);
+      background: none;
+      border: 0;
+      text-decoration: underline;
+      cursor: pointer;
+    }
     :host {
       display: grid;
       gap: 20px;
@@ -165,6 +178,10 @@ export class LedgerTable {
   });
   protected readonly touched = computed(() => (this.log.ledger()?.parts ?? []).filter((b) => b.out + b.absent + b.back > 0));
   protected readonly lookAlikes = computed(() => findLookAlikes(this.log.profile()?.parts ?? []));
+
+  protected print(): void {
+    window.print();
+  }
 
   protected toggle(id: string): void {
     this.openId.update((open) => (open === id ? null : id));
