@@ -198,6 +198,35 @@ test('a profile begun from a label is published and worked with', async ({ page 
   await expect(page.locator('app-exposure-line')).toContainText('192 V behind covers');
 });
 
+test('the yard fills a wall screen, and leaving it locks the session', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/yard');
+  await expect(page.locator('app-yard-card').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Wall screen' }).click();
+  await expect.poll(() => page.evaluate(() => document.fullscreenElement?.tagName)).toBe('APP-YARD-PAGE');
+  await expect(page.getByRole('search')).toBeHidden();
+  await expect(page.locator('app-yard-card').first()).toBeVisible();
+  await page.evaluate(() => document.exitFullscreen());
+  await expect(page.getByRole('dialog', { name: 'Locked' })).toBeVisible();
+});
+
+test('the first hour leads through ten screens and never comes again', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/yard');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  const line = page.getByRole('complementary', { name: 'First hour' });
+  for (let step = 1; step < 10; step++) {
+    await expect(line).toContainText(`${step} of 10`);
+    await line.getByRole('button', { name: 'Next step' }).click();
+  }
+  await expect(page).toHaveURL(/demo-oystercatcher\/handOver/);
+  await line.getByRole('button', { name: 'Done' }).click();
+  await expect(line).toHaveCount(0);
+  await page.goto('/yard');
+  await expect(page.locator('app-yard-card').first()).toBeVisible();
+  await expect(page.getByText('The first hour')).toHaveCount(0);
+});
+
 test('paper is black and white on A4 and on Letter, by night too', async ({ page }) => {
   await signIn(page);
   const pages = async (path: string, format: 'A4' | 'Letter'): Promise<number> => {

@@ -47,5 +47,5 @@ export class TableDrop {
 /** Rows of more than one cell, as a file; null for anything else. */
 function asTable(text: string): File | null {
   const rows = text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '');
-  return rows.length > 1 && rows.filter((line) => /[\t;,|]/.test(line)).length > 1 ? new File([text], 'pasted-table.txt') : null;
+  return rows.filter((line) => /[\t;,|]/.test(line)).length > 1 ? new File([text], 'pasted-table.txt') : null;
 }

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { effect, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { CutOff, StreamedEvent } from '@estuarine/contract';
-import { DEFAULT_POLICY, fold, FOLD_VERSION, versionOf, writeState, type Act, type Fact, type JobEvent } from '@estuarine/core';
+import { NO_HASH, DEFAULT_POLICY, fold, FOLD_VERSION, versionOf, writeState, type Act, type Fact, type JobEvent } from '@estuarine/core';
 import { Subject } from 'rxjs';
 import type * as z from 'zod';
 import { onWire, openAct } from '../../test/job.ts';
@@ -424,6 +424,30 @@ describe('an open job', () => {
     const before = server.asked.length;
     events$.next({ position: 9, stream: 'shop', number: 9, type: 'vehicle.erased' });
     expect(server.asked.slice(before)).toEqual(['/api/jobs/j/papers']);
+  });
+
+  it('shows corrected papers at once, and asks for them when the job names other rows, whoever corrected them', async () => {
+    const { server, log, events$, acts } = setUp();
+    await log.open('j');
+    await until(() => log.vehicle().plate === 'T 7');
+    const papers = { vehicle: { name: 'Knot van', plate: 'T 8', odometerKilometre: null, note: '' }, customer: null };
+    TestBed.tick();
+    await log.correctPapers(papers);
+    const body = { vehicle: { id: 'v2', hash: NO_HASH }, customer: null };
+    const corrected: Act = { type: 'papers.corrected', body };
+    const sent = { commandId: 'w9', deviceAt: at, by: 'om', version: 1, act: corrected, papers };
+    const waiting = { seq: 1, jobId: 'j', sent, refused: null } as unknown as WaitingAct;
+    acts.set([waiting]);
+    expect(log.vehicle().plate).toBe('T 8');
+    // refused: what the server has stands
+    acts.set([{ ...waiting, refused: { detail: 'Other papers have the id v2.' } } as WaitingAct]);
+    expect(log.vehicle().plate).toBe('T 7');
+    acts.set([]);
+    const before = server.asked.length;
+    server.events.push(event(2, corrected));
+    events$.next(told(onWire(event(2, corrected)), 'j'));
+    TestBed.tick();
+    await until(() => server.asked.slice(before).includes('/api/jobs/j/papers'));
   });
 
   it('raises the line by a count that waits, and moves the parts by a fact that waits', async () => {

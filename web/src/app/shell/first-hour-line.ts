@@ -1,19 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Router } from '@angular/router';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { FirstHour, HOUR_STEPS } from './first-hour.ts';
 
 /** The step of the first hour, above whatever screen is shown. */
 @Component({
   selector: 'app-first-hour-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule],
   template: `
     <aside aria-label="First hour">
       <b class="figure">{{ hour.at()! + 1 }} of {{ steps.length }}</b>
       <span>{{ step().text }}</span>
       <span class="row">
-        <button type="button" (click)="show()">Show me</button>
-        <button type="button" class="next" (click)="next()">{{ isLast() ? 'Done' : 'Next step' }}</button>
-        <button type="button" (click)="hour.end()">Never again</button>
+        <button nz-button type="button" (click)="show()">Show me</button>
+        <button nz-button nzType="primary" type="button" (click)="next()">{{ isLast() ? 'Done' : 'Next step' }}</button>
+        <button nz-button type="button" (click)="hour.end()">Never again</button>
       </span>
     </aside>
   `,
@@ -30,21 +32,6 @@ import { FirstHour, HOUR_STEPS } from './first-hour.ts';
     .row {
       margin-left: auto;
       gap: 6px;
-    }
-    button {
-      min-height: 44px;
-      padding: 0 12px;
-      font: inherit;
-      font-size: 15px;
-      color: var(--channel);
-      background: none;
-      border: 1.5px solid var(--channel);
-      border-radius: 3px;
-      cursor: pointer;
-    }
-    .next {
-      color: var(--on-channel);
-      background: var(--channel);
     }
   `,
 })

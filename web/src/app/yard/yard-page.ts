@@ -141,7 +141,12 @@ export class YardPage {
 
   /** The yard alone fills the screen and stays, unlocked for looking: leaving it locks the session. */
   protected async showOnWall(): Promise<void> {
-    await this.#element.nativeElement.requestFullscreen();
+    const isShown = await this.#element.nativeElement.requestFullscreen().then(
+      () => true,
+      // a browser that lets no page fill the screen: it stays as it is
+      () => false,
+    );
+    if (!isShown) return;
     const stay = setInterval(() => this.#session.touch(), WALL_TOUCH_MILLISECOND);
     const left = (): void => {
       if (document.fullscreenElement !== null) return;

@@ -2,6 +2,7 @@ import { contextOf, profile, Recorder } from '../../../../test/job-fixture.ts';
 import type { Role } from '../chapter.ts';
 import type { Act, ActBody } from '../../frame/acts.ts';
 import { findUnmet } from '../../frame/closing.ts';
+import { isStageDone } from '../../frame/completeness.ts';
 import { decide } from '../../frame/decide.ts';
 import { stagesOf } from '../../frame/stages.ts';
 import { startState } from '../../frame/state.ts';
@@ -157,5 +158,47 @@ describe('closing', () => {
     job.add(REOPEN);
     expect(job.state().intake).toMatchObject({ closed: null, reopened: [{ reason: 'It came back.' }] });
     expect(say(job, permit)).not.toMatch(/is closed/);
+  });
+});
+
+describe('taking a vehicle in', () => {
+  const used = (noScan = ''): Act => ({ type: 'use.noted', body: { uses: [], lookedUp: '', noScan } });
+  const isDone = (job: Recorder): boolean => isStageDone('intake', job.state(), profile);
+
+  it('is done once its use is known and it was scanned as it came, or it is said why not', () => {
+    const job = open('wholeRepair');
+    expect(isDone(job)).toBe(false);
+    job.add(used());
+    expect(isDone(job)).toBe(false);
+    job.add(used('No reader at hand.'));
+    expect(isDone(job)).toBe(true);
+    // a later word takes an earlier one back
+    job.add(used());
+    expect(isDone(job)).toBe(false);
+    const scan = { reader: 'r', readerVersion: '', isSimulated: false, readiness: null, ampere: null, chargePercent: null, codes: [], packVolt: null, blockVolts: [], celsius: [] }; // prettier-ignore
+    job.add({ type: 'car.scanned', body: { moment: 'afterRepair', ...scan } });
+    expect(isDone(job)).toBe(false);
+    job.add({ type: 'car.scanned', body: { moment: 'asFound', ...scan } });
+    expect(isDone(job)).toBe(true);
+  });
+
+  it('asks no scan where none is made', () => {
+    for (const kind of ['benchOnly', 'filterService', 'fanCleaning'] as const) {
+      const job = open(kind);
+      job.add(used());
+      expect([kind, isDone(job)]).toEqual([kind, true]);
+    }
+  });
+
+  it('keeps the names of all rows that a correction took the place of, so that they can be erased', () => {
+    const job = open('diagnosis');
+    const row = (id: string) => ({ id, hash: '0'.repeat(64) });
+    const first = job.state().intake.opened?.vehicle.id;
+    job.add({ type: 'papers.corrected', body: { vehicle: row('v2'), customer: row('c2') } });
+    job.add({ type: 'papers.corrected', body: { vehicle: row('v3'), customer: null } });
+    const { opened, before } = job.state().intake;
+    expect([opened?.vehicle.id, opened?.customer]).toEqual(['v3', null]);
+    expect(before.vehicles).toEqual([first, 'v2']);
+    expect(before.customers).toContain('c2');
   });
 });

@@ -30,7 +30,7 @@ import { FindingForm } from './finding-form.ts';
           }
           <app-finding-form [profile]="profile" [stage]="stage()" [pin]="pin()" (noted)="note($event)" />
           @if (pin()) {
-            <button type="button" class="plain" (click)="pin.set(null)">Choose the place from the list instead</button>
+            <button type="button" class="link" (click)="pin.set(null)">Choose the place from the list instead</button>
           }
         </section>
         <section aria-label="Findings">

@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { followingPlace, LIVE_VOLT, listLayers, orderCuts, type Fact } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
+import { Shortcuts } from '../../ui/shortcuts.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';
 import { PhotoBoard } from '../finding/photo-board.ts';
@@ -57,6 +58,20 @@ export class OpenStage {
   protected readonly layerId = linkedSignal(() => this.#nextId());
   protected readonly following = computed(() => followingPlace(this.layers(), this.layerId()));
   protected readonly layer = computed(() => this.layers().find((l) => l.place.id === this.layerId()) ?? null);
+
+  constructor() {
+    const shortcuts = inject(Shortcuts);
+    const step = (by: number): void => {
+      const layers = this.layers();
+      const to = layers[layers.findIndex((l) => l.place.id === this.layerId()) + by];
+      if (to) this.layerId.set(to.place.id);
+    };
+    const offs = [
+      shortcuts.register({ key: '.', what: 'next layer', run: () => step(1) }),
+      shortcuts.register({ key: ',', what: 'layer before', run: () => step(-1) }),
+    ];
+    inject(DestroyRef).onDestroy(() => offs.forEach((off) => off()));
+  }
 
   protected show(part: string): void {
     void this.#router.navigate([], { queryParams: { part: part === 'layers' ? null : part }, replaceUrl: true });

@@ -30,7 +30,7 @@ import { PartCard } from './part-card.ts';
       <section aria-label="Balance">
         <div class="row">
           <h2>Balance</h2>
-          <button class="print no-print" type="button" (click)="print()">Print the ledger</button>
+          <button class="link no-print" type="button" (click)="print()">Print the ledger</button>
         </div>
         <div class="scroll">
           <table class="sheet">
@@ -115,16 +115,6 @@ import { PartCard } from './part-card.ts';
     }
   `,
   styles: `
-    .print {
-      min-height: 44px;
-      padding: 0 12px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 0;
-      text-decoration: underline;
-      cursor: pointer;
-    }
     :host {
       display: grid;
       gap: 20px;

@@ -26,6 +26,7 @@ import {
   type Profile,
   type Stage,
 } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { PartCard, type LeaveOff, type Move } from './part-card.ts';
 import { PartAdd } from './part-add.ts';
 import { PartSweep } from './part-sweep.ts';
@@ -34,7 +35,7 @@ import { PartSweep } from './part-sweep.ts';
 @Component({
   selector: 'app-part-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, PartAdd, PartCard, PartSweep],
+  imports: [CdkDrag, CdkDropList, NzButtonModule, PartAdd, PartCard, PartSweep],
   template: `
     @for (hint of placeHints(); track hint.text) {
       <p class="hint" role="note">
@@ -45,7 +46,7 @@ import { PartSweep } from './part-sweep.ts';
       <app-part-sweep [parts]="place().parts" [isLayer]="isLayer()" (taken)="takeWhole($event)" (closed)="isSweeping.set(false)" />
     } @else if (together().length > 1) {
       <div class="row">
-        <button type="button" class="whole" data-main (click)="takeWhole(allTogether())">
+        <button nz-button nzType="primary" type="button" class="whole" data-main (click)="takeWhole(allTogether())">
           <b class="figure">{{ pieces() }}</b> {{ isLeftOver() ? 'of these off, as the profile says' : 'off, all as the profile says' }}
         </button>
         <button type="button" class="add" (click)="isSweeping.set(true)">All but some…</button>
@@ -93,16 +94,6 @@ import { PartSweep } from './part-sweep.ts';
     }
     .row {
       gap: 8px;
-    }
-    .whole {
-      min-height: 52px;
-      padding: 0 16px;
-      font: inherit;
-      color: var(--on-channel);
-      background: var(--channel);
-      border: 0;
-      border-radius: 3px;
-      cursor: pointer;
     }
     .whole .figure {
       font-size: 20px;

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linke
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
 import { findInterruption, followingPlace, listPlaces, type Fact } from '@estuarine/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { map } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
 import { Link } from '../../line/link.ts';
@@ -26,7 +27,7 @@ const HERE = ['connectors', 'outletPosts', 'pack'];
   selector: 'app-strip-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    ...[FactChoices, FindingBoard, LedgerTable, LiftPlan, PhotoBoard, PlaceBench],
+    ...[FactChoices, FindingBoard, LedgerTable, LiftPlan, NzButtonModule, PhotoBoard, PlaceBench],
     ...[StageParts, StageTimes, TransferLedger, VehiclePlan],
   ],
   templateUrl: './strip-stage.html',

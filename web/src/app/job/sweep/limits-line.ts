@@ -15,22 +15,13 @@ import { JobLog } from '../../line/job-log.ts';
       {{ log.policy().limits.rejectZ }}).
       <a routerLink="/limits">See the limits</a>
       @if (isNewer()) {
-        · Version {{ latest() }} stands now: <button type="button" (click)="adopt()">judge this job by it</button>
+        · Version {{ latest() }} stands now: <button type="button" class="link" (click)="adopt()">judge this job by it</button>
       }
     </p>
   `,
   styles: `
     p {
       font-size: 15px;
-    }
-    button {
-      min-height: 32px;
-      font: inherit;
-      color: var(--channel);
-      background: none;
-      border: 0;
-      text-decoration: underline;
-      cursor: pointer;
     }
   `,
 })

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { ActivatedRoute } from '@angular/router';
 import {
   FIGURES,
@@ -20,6 +20,7 @@ import { selectScanned } from '../../scan/select-scanned.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { PackStrip } from '../../ui/pack-strip.ts';
+import { Shortcuts } from '../../ui/shortcuts.ts';
 import { VerdictMark, VERDICT_WORDS } from '../../ui/verdict-mark.ts';
 import { ImportDialog } from '../../import/import-dialog.ts';
 import { TableDrop } from '../../import/table-drop.ts';
@@ -140,6 +141,11 @@ export class TestStage {
   protected readonly attention = computed(() => this.log.records().filter((r) => isAgainst(r.verdict) || r.two.length > 0));
 
   constructor() {
+    const shortcuts = inject(Shortcuts);
+    const offs = SWEEP_KINDS.map((kind, i) =>
+      shortcuts.register({ key: String(i + 1), what: `sweep: ${SWEEP_NAMES[kind]}`, run: () => this.chooseKind(kind) }),
+    );
+    inject(DestroyRef).onDestroy(() => offs.forEach((off) => off()));
     selectScanned((moduleId) => {
       const at = this.log.moduleIds().indexOf(moduleId);
       if (at >= 0) this.place.set(at + 1);
