@@ -264,6 +264,8 @@ export const jobAnswerSchema = z.object({
 export type JobAnswer = z.output<typeof jobAnswerSchema>;
 export const profileAnswerSchema = z.object({ profile: profileSchema });
 export type ProfileAnswer = z.infer<typeof profileAnswerSchema>;
+/** The versions of a profile that a shop has, ascending. */
+export const profileVersionsSchema = z.object({ versions: z.array(z.int()) });
 export const profilesAnswerSchema = z.object({ profiles: z.array(profileSchema) });
 
 export const policyAnswerSchema = z.object({ version: z.int(), policy: policySchema });

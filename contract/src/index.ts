@@ -48,6 +48,7 @@ export {
   policyAnswerSchema,
   profileAnswerSchema,
   profilesAnswerSchema,
+  profileVersionsSchema,
   sessionSchema,
   signedInSchema,
   stockAnswerSchema,

@@ -338,3 +338,8 @@ it('keeps modules apart whatever they are called, in state, yard and export, als
   const lines = (await get('/api/jobs/odd/sweeps.csv')).body.split('\r\n');
   for (const [i, id] of odd.entries()) expect(lines.filter((l) => l.includes(`,${i + 1},${id},openCircuitVolt,`))).toHaveLength(1);
 });
+
+it('tells which versions of a profile the shop has, none of one that it does not know', async () => {
+  expect((await get(`/api/profiles/${profile.id}/versions`)).json()).toEqual({ versions: [profile.version] });
+  expect((await get('/api/profiles/nobody/versions')).json()).toEqual({ versions: [] });
+});

@@ -5,7 +5,7 @@ import type pg from 'pg';
 import * as z from 'zod';
 import { HttpProblem } from '../problem.ts';
 import type { References } from './references.ts';
-import { listProfiles } from './store.ts';
+import { listProfiles, listVersions } from './store.ts';
 
 export interface ProfileRoutes {
   readonly pool: pg.Pool;
@@ -15,6 +15,14 @@ export interface ProfileRoutes {
 
 export const profileRoutes: FastifyPluginCallbackZod<ProfileRoutes> = (app, { pool, shopId, references }, done) => {
   app.get('/api/profiles', { schema: { tags: ['shop'] } }, async () => ({ profiles: await listProfiles(pool, shopId) }));
+
+  app.get(
+    '/api/profiles/:profileId/versions',
+    { schema: { tags: ['shop'], params: z.object({ profileId: idSchema }) } },
+    async (request) => ({
+      versions: await listVersions(pool, shopId, request.params.profileId),
+    }),
+  );
 
   const params = z.object({ profileId: idSchema, version: z.coerce.number().pipe(versionSchema) });
   app.get('/api/profiles/:profileId/:version', { schema: { tags: ['shop'], params } }, async (request, reply) => {

@@ -11,6 +11,14 @@ export async function listProfiles(db: Queryable, shopId: string): Promise<Profi
   return rows.map((r) => toProfile(r.body));
 }
 
+export async function listVersions(db: Queryable, shopId: string, profileId: string): Promise<number[]> {
+  const { rows } = await db.query<{ version: number }>(
+    'select version from profile where shop_id = $1 and profile_id = $2 order by version',
+    [shopId, profileId],
+  );
+  return rows.map((r) => r.version);
+}
+
 export async function findProfile(db: Queryable, shopId: string, profileId: string, version: number): Promise<Profile | null> {
   const { rows } = await db.query<{ body: unknown }>('select body from profile where shop_id = $1 and profile_id = $2 and version = $3', [
     shopId,

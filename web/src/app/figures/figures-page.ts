@@ -199,6 +199,7 @@ import { PictureView } from '../ui/picture-view.ts';
     }
     td a {
       display: inline-grid;
+      min-width: 44px;
       min-height: 44px;
       align-items: center;
     }

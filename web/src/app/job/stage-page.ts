@@ -118,10 +118,15 @@ export class StagePage {
   }
 }
 
-/** The field or button that a stage names as its main act; where it names none its first primary button. */
+/** The field or button that a stage names as its main act; where it names none its first primary button, the way on, or any. */
 function focusMainAct(): void {
   const main = document.querySelector('main');
-  const act = ['[data-main]:not(:disabled)', 'app-stage-page ~ * .ant-btn-primary:not(:disabled)', '.ant-btn-primary:not(:disabled)']
+  const act = [
+    '[data-main]:not(:disabled)',
+    'app-stage-page .ant-btn-primary:not(:disabled)',
+    '[data-go-on]',
+    'app-stage-page button:not(:disabled)',
+  ]
     .map((selector) => [...(main?.querySelectorAll<HTMLElement>(selector) ?? [])].find((e) => e.offsetParent !== null))
     .find((e) => e !== undefined);
   act?.focus();

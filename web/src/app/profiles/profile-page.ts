@@ -53,6 +53,8 @@ export class ProfilePage {
   protected readonly kept = signal<Profile | null>(null);
   protected readonly phase = signal<'loading' | 'ready' | 'missing' | 'unreachable'>('loading');
   protected readonly isEditing = signal(false);
+  /** Held against an earlier version: fetched once somebody asks. */
+  protected readonly isCompared = signal(false);
   protected readonly value = linkedSignal<unknown>(() => this.kept());
   protected readonly fault = signal<string | null>(null);
   protected readonly wasKept = signal<string | null>(null);

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource } from '@angular/core';
-import { profileAnswerSchema } from '@estuarine/contract';
+import { profileAnswerSchema, profileVersionsSchema } from '@estuarine/contract';
 import { compareProfiles, type Profile } from '@estuarine/core';
 import { Api } from '../line/api.ts';
 import { ChoiceField } from '../ui/choice-field.ts';
@@ -13,11 +13,15 @@ const LONGEST = 160;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ChoiceField],
   template: `
-    <app-choice-field label="Held against" [choices]="choices()" [(value)]="version" />
-    @if (other.isLoading()) {
-      <p class="muted" role="status">Fetching version {{ version() }}…</p>
+    @if (choices().length > 0) {
+      <app-choice-field label="Held against" [choices]="choices()" [(value)]="version" />
+    }
+    @if (versions.isLoading() || other.isLoading()) {
+      <p class="muted" role="status">Fetching what was before…</p>
+    } @else if (choices().length === 0) {
+      <p role="status">This shop has no earlier version of it, or the server is away.</p>
     } @else if (other.value() === null) {
-      <p role="status">This shop has no version {{ version() }}, or the server is away.</p>
+      <p role="status">Version {{ version() }} cannot be fetched: the server is away.</p>
     } @else if (changes(); as found) {
       @if (found.length === 0) {
         <p role="status">Nothing differs but the version.</p>
@@ -57,16 +61,23 @@ export class VersionCompare {
 
   readonly #api = inject(Api);
 
+  protected readonly versions = resource({
+    params: () => this.profile().id,
+    loader: async ({ params: id }): Promise<readonly number[]> => {
+      const reply = await this.#api.get(`/api/profiles/${encodeURIComponent(id)}/versions`, profileVersionsSchema);
+      return reply.kind === 'answer' ? reply.value.versions : [];
+    },
+  });
   /** From the latest before it back to the first. */
   protected readonly choices = computed(() =>
-    Array.from({ length: this.profile().version - 1 }, (_, i) => String(this.profile().version - 1 - i)).map((value) => ({
-      value,
-      name: `version ${value}`,
-    })),
+    (this.versions.value() ?? [])
+      .filter((v) => v < this.profile().version)
+      .toReversed()
+      .map((v) => ({ value: String(v), name: `version ${v}` })),
   );
   protected readonly version = linkedSignal(() => this.choices()[0]?.value ?? '');
   protected readonly other = resource({
-    params: () => ({ id: this.profile().id, version: this.version() }),
+    params: () => (this.version() === '' ? undefined : { id: this.profile().id, version: this.version() }),
     loader: async ({ params: { id, version } }): Promise<Profile | null> => {
       const reply = await this.#api.get(`/api/profiles/${encodeURIComponent(id)}/${version}`, profileAnswerSchema);
       return reply.kind === 'answer' ? reply.value.profile : null;

@@ -13,7 +13,7 @@ import { StageWords } from '../../ui/stage-words.ts';
       class="why figure"
       [class.is-live]="isLive()"
       (click)="why.emit()"
-      aria-label="Why this number: what can be reached now, opened up"
+      aria-label="Open the number up: what can be reached now"
     >
       @if (stale(); as old) {
         <b

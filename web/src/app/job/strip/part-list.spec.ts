@@ -8,13 +8,16 @@ import { PartSweep } from './part-sweep.ts';
 const profile = testProfile();
 const IN = { kind: 'inPlace' } as const;
 
-async function list(placeId: string) {
+/** @param isLate what is pressed is counted only once another place is shown */
+async function list(from: string, { isLate = false } = {}) {
+  let placeId = from;
+  let isCounted = !isLate;
   const moves: Move[] = [];
   const movements = (): Movement[] => moves.map((m, i) => ({ ...m, number: i + 1 }));
   const fixture = TestBed.createComponent(PartList);
   document.body.append(fixture.nativeElement as HTMLElement);
   const draw = async (): Promise<void> => {
-    const balance = balanceLedger(profile.parts, movements());
+    const balance = balanceLedger(profile.parts, isCounted ? movements() : []);
     const place = listPlaces([...profile.zones, ...profile.layers], balance).find((p) => p.place.id === placeId);
     fixture.componentRef.setInput('place', place);
     fixture.componentRef.setInput('balance', balance);
@@ -35,7 +38,12 @@ async function list(placeId: string) {
     // the focus moves on once the screen is drawn
     await new Promise((resolve) => setTimeout(resolve));
   };
-  return { element, moves, press, draw, cleared: () => clearings, end: () => element.remove() };
+  const goTo = async (id: string): Promise<void> => {
+    placeId = id;
+    isCounted = true;
+    await draw();
+  };
+  return { element, moves, press, draw, goTo, cleared: () => clearings, end: () => element.remove() };
 }
 
 describe('the groups of a place', () => {
@@ -71,6 +79,24 @@ describe('the groups of a place', () => {
     await press(/off, all as the profile says/);
     expect(moves.map((m) => m.partId)).toEqual(profile.parts.filter((p) => p.place === 'rear-seat').map((p) => p.id));
     expect(cleared()).toBe(1);
+    end();
+  });
+
+  it('of a place that is done with can be looked at again', async () => {
+    const { press, goTo, cleared, end } = await list('rear-seat');
+    await press(/off, all as the profile says/);
+    await goTo('boot');
+    await goTo('rear-seat');
+    expect(cleared()).toBe(1);
+    end();
+  });
+
+  it('do not lead away from a place that was left before its last piece was counted', async () => {
+    const { press, goTo, cleared, end } = await list('rear-seat', { isLate: true });
+    await press(/off, all as the profile says/);
+    await goTo('boot');
+    await goTo('rear-seat');
+    expect(cleared()).toBe(0);
     end();
   });
 

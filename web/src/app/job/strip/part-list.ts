@@ -141,8 +141,8 @@ export class PartList {
   protected readonly pieces = computed(() => this.together().reduce((sum, v) => sum + (countInPlace(v) ?? 0), 0));
   /** Some are taken by themselves, and stay. */
   protected readonly isLeftOver = computed(() => listStillIn(this.place().parts).length > this.together().length);
-  /** The place whose pieces were moved here last. */
-  #moved = '';
+  /** Pieces of the place that is shown came off by what was pressed here. */
+  #isMoving = false;
   protected readonly placeHints = computed(() => this.hints().filter((h) => h.place === this.place().place.id));
   /** The free cell that lies as this place lies. */
   protected readonly free = computed(() => {
@@ -151,25 +151,28 @@ export class PartList {
   });
 
   constructor() {
-    // done with by what was pressed here: on to the next place
+    // done with by what was pressed here: on to the next place; whoever comes back to look stays
+    let shown = '';
     effect(() => {
-      const { isClear } = this.place();
-      if (!isClear || this.#moved !== this.#placeId()) return;
-      this.#moved = '';
+      const [id, { isClear }] = [this.#placeId(), this.place()];
+      if (id !== shown) this.#isMoving = false;
+      shown = id;
+      if (!isClear || !this.#isMoving) return;
+      this.#isMoving = false;
       this.cleared.emit();
     });
   }
 
   /** The next group has the focus: one key a group. */
   protected move(move: Move): void {
-    if (move.from.kind === 'inPlace') this.#moved = this.#placeId();
+    if (move.from.kind === 'inPlace') this.#isMoving = true;
     this.moved.emit(move);
     if (move.from.kind === 'inPlace') setTimeout(() => this.#focusNext(move.partId));
   }
 
   protected takeWhole(chosen: ReadonlySet<string>): void {
     const { zones, layers } = this.profile();
-    this.#moved = this.#placeId();
+    this.#isMoving = true;
     for (const move of takeOffWhole(this.place().parts, chosen, { zones, layers, taken: findTakenCells(this.balance()) }))
       this.moved.emit(move);
     this.isSweeping.set(false);
