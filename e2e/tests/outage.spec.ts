@@ -144,8 +144,10 @@ test.describe('with a server that can be killed', () => {
     await signIn(next, 'ts', server.url);
     await next.goto('/yard');
     await expect(next.getByRole('status').filter({ hasText: '1 act of OM waits for OM' })).toBeVisible();
-    const stated = (await eventsOf(next, server.url, job)).filter((e) => e.type === 'fact.stated');
-    expect(stated.map((e) => [e.by, e.forwardedBy])).toEqual([
+    // the permit waits from the first; the facts go one after another
+    const stated = async () =>
+      (await eventsOf(next, server.url, job)).filter((e) => e.type === 'fact.stated').map((e) => [e.by, e.forwardedBy]);
+    await expect.poll(stated).toEqual([
       ['om', 'ts'],
       ['om', 'ts'],
     ]);

@@ -44,6 +44,8 @@ for (const [width, height] of SIZES)
     await signIn(page);
     await page.goto('/job/demo-turnstone/rebuild');
     await expect(page.locator('app-exposure-line .volt')).toBeVisible();
+    // the stage is there to be scrolled
+    await expect(page.locator('app-rebuild-stage app-pack-drawing svg')).toBeVisible();
     await expect(page.locator('app-number-strip')).toHaveCount(0);
     const volt = (await page.locator('app-exposure-line .volt').innerText()).replace(/\s+/g, ' ').trim();
     await page.locator('main').evaluate((main) => main.scrollTo(0, 600));

@@ -26,6 +26,7 @@ export async function seedShelf(pool: pg.Pool, shopId: string, generator: Genera
     await keepShopAct(shop, { commandId, by, deviceAt: at.toISOString(), act }, role);
   };
   const usual = (): StockModule[] => Array.from({ length: SHELF }, (_, i) => makeUsual(i, generator));
+  // the jobs draw from the same generator after it: a shelf that stands is not drawn again
   if (!(await hasCommand(pool, shopId, 'demo-shelf')))
     await keep('demo-shelf', 'om', 'technician', {
       type: 'stock.imported',

@@ -28,6 +28,7 @@ export class ReckonerPage {
   readonly name = input<string>();
 
   protected readonly run = inject(ReckonRun);
+  protected readonly sayPath = sayPath;
 
   readonly #asked = inject(ActivatedRoute);
   protected readonly search = signal('');
@@ -89,8 +90,6 @@ export class ReckonerPage {
     const entry = this.entry();
     if (entry) void this.run.ask(entry.name, this.value());
   }
-
-  protected readonly sayPath = sayPath;
 
   protected useExample(): void {
     const entry = this.entry();
