@@ -245,6 +245,14 @@ test('paper is black and white on A4 and on Letter, by night too', async ({ page
     for (const path of ['/job/demo-turnstone/labels', '/job/demo-avocet/strip?part=ledger', '/gear'])
       expect(await pages(path, format), path).toBeLessThanOrEqual(5);
   }
+  // A4 between its margins, 186 mm: nothing of the sheet lies beyond
+  await page.setViewportSize({ width: 703, height: 1000 });
+  await page.goto('/job/demo-sanderling/sheet');
+  await page.emulateMedia({ media: 'print' });
+  const edges = await page.locator('.sheet-paper table').evaluateAll((all) => all.map((t) => t.getBoundingClientRect().right));
+  expect(Math.max(...edges)).toBeLessThanOrEqual(703);
+  await page.emulateMedia({ media: 'screen' });
+  await page.setViewportSize({ width: 1280, height: 800 });
   await page.goto('/job/demo-avocet/strip?part=ledger');
   await page.locator('main').focus();
   await page.keyboard.press('n');
