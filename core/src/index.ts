@@ -234,7 +234,7 @@ export {
   type VehicleUse,
   type Vehicle,
 } from './job/chapters/intake/acts.ts';
-export { JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapters/intake/kinds.ts';
+export { asksScanAsFound, JOB_KIND_NAMES, JOB_KINDS, KIND_RULES, type JobKind } from './job/chapters/intake/kinds.ts';
 export { SCHOOL_NAMES, SCHOOLS, type School } from './job/chapters/plan/acts.ts';
 export { planCapacities } from './job/chapters/plan/decide.ts';
 export type { ChosenPlan } from './job/chapters/plan/state.ts';

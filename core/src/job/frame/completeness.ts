@@ -2,6 +2,7 @@
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import { findCooling } from '../chapters/cool/view.ts';
+import { asksScanAsFound } from '../chapters/intake/kinds.ts';
 import { isIsolated } from '../chapters/isolate/view.ts';
 import { isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
@@ -56,8 +57,7 @@ export function isStageDone(
  */
 function isTakenIn({ intake: { opened, use }, refit }: JobState): boolean {
   if (!opened || !use) return false;
-  const asksScan = opened.kind === 'wholeRepair' || opened.kind === 'diagnosis' || opened.kind === 'exchange';
-  return !asksScan || use.noScan !== '' || refit.scanned.some((s) => s.moment === 'asFound');
+  return !asksScanAsFound(opened.kind) || use.noScan !== '' || refit.scanned.some((s) => s.moment === 'asFound');
 }
 
 function rebuildOf(state: JobState, profile: Profile): Rebuild {

@@ -2,7 +2,8 @@
 
 /** Longer ones are saved as JSON: not every program takes a longer address. */
 const LONGEST_LINK = 4000;
-const LONGEST_KEPT = 200_000;
+/** All calculations together stay far below what a browser keeps. */
+const LONGEST_KEPT = 20_000;
 
 /** The address of a calculation with its question in it. */
 export interface ReckonLink {

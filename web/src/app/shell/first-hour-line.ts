@@ -10,7 +10,7 @@ import { FirstHour, HOUR_STEPS } from './first-hour.ts';
   imports: [NzButtonModule],
   template: `
     <aside aria-label="First hour">
-      <b class="figure">{{ hour.at()! + 1 }} of {{ steps.length }}</b>
+      <b class="figure">{{ (hour.at() ?? 0) + 1 }} of {{ steps.length }}</b>
       <span>{{ step().text }}</span>
       <span class="row">
         <button nz-button type="button" (click)="show()">Show me</button>

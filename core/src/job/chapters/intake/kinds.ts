@@ -13,6 +13,11 @@ export const JOB_KIND_NAMES: Record<JobKind, string> = {
   diagnosis: 'Diagnosis',
 };
 
+/** Whether the car is scanned as it came, or it is said why not, before its intake is done. */
+export function asksScanAsFound(kind: JobKind): boolean {
+  return kind === 'wholeRepair' || kind === 'diagnosis' || kind === 'exchange';
+}
+
 /** What a job must come to before it is closed as finished. */
 export const NEEDS = [
   'packBack',

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSig
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { memoriesAnswerSchema, type MemoriesAnswer } from '@estuarine/contract';
-import { JOB_KIND_NAMES, VEHICLE_USE_NAMES, VEHICLE_USES, type UseNote, type VehicleUse } from '@estuarine/core';
+import { asksScanAsFound, JOB_KIND_NAMES, VEHICLE_USE_NAMES, VEHICLE_USES, type UseNote, type VehicleUse } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
@@ -53,7 +53,7 @@ export class VehiclePanel {
   protected readonly isScanned = computed(() => this.#asFound() !== null);
   protected readonly asksScan = computed(() => {
     const kind = this.log.state()?.intake.opened?.kind;
-    return kind === 'wholeRepair' || kind === 'diagnosis' || kind === 'exchange';
+    return kind !== undefined && asksScanAsFound(kind);
   });
   protected readonly codes = computed(() => {
     const own = this.log.profile()?.scan?.codes ?? [];
