@@ -9,6 +9,8 @@ import { Supervisor } from './parts/supervisor.mjs';
 
 /** The browser tests sign in again and again from one address. */
 const MANY_TRIES = { ESTUARINE_TRIES_PER_MINUTE: '1000' };
+/** At once: each spec, and each browser, has a database of its own. */
+const WORKERS = 2;
 const withBrowser = !process.argv.includes('--without-browser');
 const jestResults = path.join(ROOT, 'node_modules/.cache/jest-results.json');
 const browserResults = path.join(ROOT, 'e2e/out/results.json');
@@ -47,7 +49,7 @@ async function runUnitTests() {
   try {
     await postgres.start();
     const env = { DATABASE_URL: postgres.url, NODE_OPTIONS: '--experimental-vm-modules --no-warnings' };
-    await run('npx', ['jest', '--ci', '--json', `--outputFile=${jestResults}`], { env });
+    await run('npx', ['jest', '--ci', `--maxWorkers=${WORKERS}`, '--json', `--outputFile=${jestResults}`], { env });
   } finally {
     await postgres.stop();
   }
@@ -56,10 +58,11 @@ async function runUnitTests() {
   return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites) };
 }
 
-/** Two at a time, each with a server and a database of its own. */
+/** Some at a time, each with a server and a database of its own. */
 async function runBrowserTests() {
   fs.rmSync(browserResults, { force: true });
-  const supervisors = ['browser-1', 'browser-2'].map((purpose) => {
+  const supervisors = Array.from({ length: WORKERS }, (_, i) => {
+    const purpose = `browser-${i + 1}`;
     new Postgres({ purpose, isDurable: false }).wipe();
     const seed = path.join(ROOT, 'server/dist/seed/main.js');
     return new Supervisor({ purpose, port: 0, isDurable: false, seed, env: MANY_TRIES });

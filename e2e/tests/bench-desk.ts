@@ -11,7 +11,7 @@ export async function signIn(page: Page, personId = 'om', base = ''): Promise<vo
   const origin = base || new URL(page.url() === 'about:blank' ? (process.env.ESTUARINE_URL ?? '') : page.url()).origin;
   const data = { personId, passphrase: PASSPHRASES[personId] };
   const signed = await page.request.post(`${origin}/api/session`, { data, headers: { origin } });
-  expect(signed.ok()).toBe(true);
+  expect(signed.ok(), `sign-in of ${personId}: ${signed.status()} ${await signed.text()}`).toBe(true);
 }
 
 /** The card of a shipped profile, where a job is opened. */

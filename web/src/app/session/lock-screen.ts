@@ -1,5 +1,5 @@
 import { A11yModule } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Session } from './session.ts';
@@ -90,7 +90,7 @@ import { Session } from './session.ts';
 })
 export class LockScreen {
   protected readonly session = inject(Session);
-  protected readonly personId = linkedSignal(() => this.session.person()?.id ?? '');
+  protected readonly personId = linkedSignal(computed(() => this.session.person()?.id ?? ''));
   protected readonly secret = signal('');
   protected readonly fault = signal<string | null>(null);
 

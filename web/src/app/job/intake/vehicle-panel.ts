@@ -46,9 +46,11 @@ export class VehiclePanel {
   });
   protected readonly canCorrect = computed(() => this.log.closed() === null && this.papers().vehicle !== null);
 
-  protected readonly noted = computed(() => this.log.state()?.intake.use ?? null);
-  protected readonly lookedUp = linkedSignal(() => this.noted()?.lookedUp ?? '');
-  protected readonly noScan = linkedSignal(() => this.noted()?.noScan ?? '');
+  /** What stands, or was said here and is being stored: the next press builds on it. */
+  protected readonly noted = linkedSignal<UseNote | null>(() => this.log.state()?.intake.use ?? null);
+  // each by way of its value: the note is a new object with every act that comes in, and what is being typed meanwhile stays
+  protected readonly lookedUp = linkedSignal(computed(() => this.noted()?.lookedUp ?? ''));
+  protected readonly noScan = linkedSignal(computed(() => this.noted()?.noScan ?? ''));
   readonly #asFound = computed(() => this.log.state()?.refit.scanned.findLast((s) => s.moment === 'asFound') ?? null);
   protected readonly isScanned = computed(() => this.#asFound() !== null);
   protected readonly asksScan = computed(() => {
@@ -108,13 +110,15 @@ export class VehiclePanel {
 
   protected toggle(use: VehicleUse): void {
     const uses = this.noted()?.uses ?? [];
-    this.sayUse({ uses: this.has(use) ? uses.filter((u) => u !== use) : [...uses, use] });
+    void this.sayUse({ uses: this.has(use) ? uses.filter((u) => u !== use) : [...uses, use] });
   }
 
   /** What stands, with a part of it said anew. */
-  protected sayUse(change: Partial<UseNote>): void {
-    const { uses, lookedUp, noScan } = { ...NOTHING, ...this.noted() };
-    void this.log.act({ type: 'use.noted', body: { uses: [...uses], lookedUp, noScan, ...change } });
+  protected async sayUse(change: Partial<UseNote>): Promise<void> {
+    const { uses, lookedUp, noScan } = { ...NOTHING, ...this.noted(), ...change };
+    this.noted.set({ uses, lookedUp, noScan });
+    const isStored = await this.log.act({ type: 'use.noted', body: { uses: [...uses], lookedUp, noScan } });
+    if (isStored === null) this.noted.set(this.log.state()?.intake.use ?? null);
   }
 
   protected correct(): void {

@@ -14,7 +14,7 @@ import { SWEEP_NAMES } from './sweep-walk.ts';
     @if (ways().length > 1) {
       <div class="ways" role="group" aria-label="Row at fault">
         @for (way of ways(); track way.act.body.sweepId) {
-          <button type="button" [class.is-on]="way === shown()" [attr.aria-pressed]="way === shown()" (click)="shown.set(way)">
+          <button type="button" [class.is-on]="way === shown()" [attr.aria-pressed]="way === shown()" (click)="choose(way)">
             {{ names[way.kind] }}
           </button>
         }
@@ -100,9 +100,14 @@ export class MendPanel {
 
   readonly #log = inject(JobLog);
   protected readonly names = SWEEP_NAMES;
-  protected readonly shown = linkedSignal<ProposedMend>(() => this.ways()[0]);
+  readonly #sweepId = linkedSignal(computed(() => this.ways()[0].act.body.sweepId));
+  protected readonly shown = computed(() => this.ways().find((way) => way.act.body.sweepId === this.#sweepId()) ?? this.ways()[0]);
   protected readonly isSwap = computed(() => this.shown().rows.length === 2 && this.shown().act.body.anew.length === 0);
   protected readonly anew = computed(() => this.shown().act.body.anew.join(' and '));
+
+  protected choose({ act }: ProposedMend): void {
+    this.#sweepId.set(act.body.sweepId);
+  }
 
   protected show(value: number | null): string {
     return value === null ? 'not read' : value.toFixed(figureFormat('openCircuitVolt').digits);

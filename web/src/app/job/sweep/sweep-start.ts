@@ -79,7 +79,7 @@ export class SweepStart {
   protected readonly second = signal('');
   protected readonly recoveredChoices = choicesOf<Sweep['recovered']>(RECOVERED_NAMES);
   /** Where the voltage before the load is known, that after it tells little of most. */
-  protected readonly recovered = linkedSignal<Sweep['recovered']>(() => (this.open() ? 'standApart' : 'all'));
+  protected readonly recovered = linkedSignal(computed((): Sweep['recovered'] => (this.open() ? 'standApart' : 'all')));
   /** Hours without load, where they were others than those since the sweep. */
   protected readonly rested = signal('');
   protected readonly leastRestHour = computed(() => this.#log.policy().limits.leastRestHour);
