@@ -76,6 +76,39 @@ describe('the balance of a part', () => {
   });
 });
 
+describe('an extra piece of an earlier hand', () => {
+  const extra = (count: number) => move('bolt', count, IN, B3, 'added');
+  it('counts no second time once its place was filled again', () => {
+    // six of its own and one more came off, all six are back: the place is full, and nothing is extra or owed
+    const full = [move('bolt', 6, IN, B3), extra(1), move('bolt', 6, B3, IN)];
+    expect(of(full)).toMatchObject({ foreign: 1, owed: 0, surplus: 0 });
+    expect(countInPlace(of(full))).toBe(6);
+    expect(countInPlace(of([move('bolt', 6, IN, B3), extra(1)]))).toBe(0);
+    expect(of([...full, move('bolt', 6, IN, B3)])).toMatchObject({ foreign: 1, owed: 6, surplus: 0 });
+    // and a second extra one counts as well
+    expect(of([move('bolt', 6, IN, B3), extra(1), extra(2)])).toMatchObject({ foreign: 3, owed: 6, surplus: 0 });
+  });
+  it('is of no place that nobody counted', () => {
+    expect(of([move('bolt', 2, IN, B3), extra(1), extra(2)], null)).toMatchObject({ foreign: 3, owed: 2 });
+    expect(of([move('bolt', 1, IN, { kind: 'absent' }, 'added')], null)).toMatchObject({ foreign: 0, absent: 1 });
+  });
+});
+
+it('takes a piece that was never there, and was found after all, for none that is absent', () => {
+  const missed = move('bolt', 2, IN, { kind: 'absent' });
+  expect(of([missed, move('bolt', 2, { kind: 'absent' }, IN)])).toMatchObject({ absent: 0, back: 0, owed: 0 });
+  expect(of([missed, move('bolt', 2, { kind: 'new' }, IN)])).toMatchObject({ absent: 2, back: 2, owed: 0 });
+});
+
+it('knows when the last piece went out of its place and when the last came in', () => {
+  const [a, b, c, d] = [move('bolt', 1, IN, B3), move('bolt', 1, IN, B3), move('bolt', 1, B3, IN), move('bolt', 1, B3, IN)];
+  expect(of([a, b, c, d])).toMatchObject({ lastOut: b.number, lastIn: d.number });
+  // also where another device's come late
+  expect(of([b, a, d, c])).toMatchObject({ lastOut: b.number, lastIn: d.number });
+  // what stays in its place did not move
+  expect(of([move('bolt', 1, IN, IN)])).toMatchObject({ out: 0, lastOut: 0, lastIn: 0 });
+});
+
 it('offers first on the way back what came off last', () => {
   const parts = [part('a', 2), part('b', 2), part('c', 2)];
   const movements = [move('a', 2, IN, B3), move('b', 2, IN, B3), move('c', 2, IN, B3), move('c', 2, B3, IN)];
@@ -88,6 +121,13 @@ it('names fasteners of one size under two names, and the cell they were mixed in
   const apart = [move('long', 2, IN, B3), move('short', 3, IN, { kind: 'tray', cell: 'B4' })];
   expect(findMixedCells(balanceLedger(parts, apart))).toEqual([]);
   expect(findMixedCells(balanceLedger(parts, [...apart, move('short', 1, IN, B3)]))).toEqual([{ cell: 'B3', names: ['long', 'short'] }]);
+  // neither where one of them was only taken from, nor in a bag, nor of another kind or without a size
+  expect(findMixedCells(balanceLedger(parts, [...apart, move('short', 1, B3, IN)]))).toEqual([]);
+  const bag: Spot = { kind: 'bag', label: 'B3' };
+  expect(findMixedCells(balanceLedger(parts, [move('long', 1, IN, bag), move('short', 1, IN, bag)]))).toEqual([]);
+  expect(findLookAlikes([part('a', 1, { kind: 'clip' }), part('b', 1, { kind: 'clip' })])).toEqual([]);
+  expect(findLookAlikes([part('a', 1, { size: '' }), part('b', 1, { size: '' })])).toEqual([]);
+  expect(findLookAlikes([part('a', 1), part('b', 1, { name: 'a' })])).toEqual([]);
 });
 
 describe('the tray', () => {
@@ -97,6 +137,8 @@ describe('the tray', () => {
     expect(suggestCell('front-left', zones, [], new Set())).toBe('A6');
     expect(suggestCell('rear-right', zones, [], new Set())).toBe('H1');
     expect(suggestCell('rear-right', zones, [], new Set(['H1']))).toMatch(/^(G1|H2)$/);
+    // of two that lie as near the first, row by row
+    expect(suggestCell('middle', [zone('middle', 45, 17)], [], new Set())).toBe('D3');
   });
   it('fills from the last row for layers of the pack, and says when it is full', () => {
     const layers = [{ id: 'lid', name: 'lid', fact: null, note: '' }];
@@ -283,6 +325,32 @@ describe('a whole place in one act', () => {
     expect(listTakenTogether(balance.parts, true).map((v) => v.part.id)).toEqual(ids.filter((id) => id !== 'found'));
     const moves = takeOffWhole(balance.parts, all, { zones: [], layers, taken: new Set() });
     expect(moves.map((m) => m.partId)).toContain('post-cover');
+  });
+
+  it('takes a zone for no layer because the pack has layers', () => {
+    const layers = [{ id: 'lid', name: 'lid', fact: null, note: '' }];
+    const balance = after([]);
+    const moves = takeOffWhole(balance.parts, all, { zones, layers, taken: new Set() });
+    expect(moves.map((m) => m.partId)).toEqual(['bolt', 'nut', 'clip', 'lid']);
+    expect(takeOffWhole([], all, { zones, layers, taken: new Set() })).toEqual([]);
+  });
+
+  it('leaves covers, ducts and cables with their part', () => {
+    const kinds = ['cover', 'duct', 'cable', 'clip', 'fastener'] as const;
+    expect(kinds.map((kind) => usualSpot(part('x', 1, { kind }), 'C2').kind)).toEqual(['onPart', 'onPart', 'onPart', 'bag', 'tray']);
+  });
+
+  it('takes a cell for held while a piece is in it', () => {
+    const moves = [
+      move('bolt', 2, IN, B3),
+      move('nut', 1, IN, { kind: 'bag', label: 'A1' }),
+      move('washer', 1, { kind: 'tray', cell: 'C1' }, IN),
+    ];
+    expect([...findTakenCells(after(moves))]).toEqual(['B3']);
+    expect([...findTakenCells(after([...moves, move('bolt', 2, B3, IN)]))]).toEqual([]);
+    // a bag of that name holds no cell
+    const bagged = takeOffWhole(after([]).parts, new Set(['clip', 'nut']), { zones, layers: [], taken: new Set() });
+    expect(bagged.map((m) => m.to.kind)).toEqual(['tray', 'bag']);
   });
 
   it('takes nothing off twice, and only what was chosen', () => {
