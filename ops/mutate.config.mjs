@@ -1,8 +1,14 @@
 /** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
 const part = process.env.ESTUARINE_PART ?? 'ledger';
-/** The chapter that each part serves: its tests are the part's as well. */
-const CHAPTERS = { isolate: 'isolate', ledger: 'strip', reading: 'sweep', match: 'plan' };
-const tests = [part, ...(CHAPTERS[part] ? [`job/chapters/${CHAPTERS[part]}`] : [])];
+/** The chapters that each part serves: their tests are the part's as well. */
+const CHAPTERS = {
+  isolate: ['isolate'],
+  ledger: ['strip', 'refit'],
+  reading: ['sweep'],
+  match: ['plan'],
+  pack: ['open', 'strip', 'rebuild'],
+};
+const tests = [part, ...(CHAPTERS[part] ?? []).map((chapter) => `job/chapters/${chapter}`)];
 
 export default {
   testRunner: 'one-process',

@@ -55,6 +55,23 @@ it('knows no mend of a stuck meter', () => {
   expect(mendRow(rowOf([7.8]), 1, 'later', { kind: 'stuckMeter', places: [1], sentence: '' })).toBeNull();
 });
 
+it('knows no mend of a doubt that names no place, or a slip without its way', () => {
+  const doubt = { places: [], sentence: '' } as const;
+  expect(mendRow(rowOf([7.8, 7.9]), 2, 'later', { ...doubt, kind: 'swappedNeighbours' })).toBeNull();
+  expect(mendRow(rowOf([7.8, 7.9]), 2, 'later', { ...doubt, kind: 'swappedNeighbours', places: [1] })).toBeNull();
+  expect(mendRow(rowOf([7.8, 7.9]), 2, 'later', { ...doubt, kind: 'rowShifted', places: [1] })).toBeNull();
+  expect(mendRow(rowOf([7.8, 7.9]), 2, 'later', { ...doubt, kind: 'repeatedValue', places: [1, 2], slip: 1 })).toBeNull();
+  expect(mendRow(rowOf([7.8, 7.9]), 2, 'later', { ...doubt, kind: 'rowShifted', places: [2], slip: 1 })).toBeNull();
+});
+
+it('moves in order of place, never below the first nor beyond the last', () => {
+  const row: Row = new Map([3, 1, 2, 4].map((place) => [place, place]));
+  const back = mendRow(row, 4, 'later', { kind: 'rowShifted', places: [1], sentence: '', slip: -1 });
+  expect(back).toEqual({ moves: [2, 3, 4].map((from) => ({ from, to: from - 1 })), anew: [4] });
+  const on = mendRow(row, 4, 'later', { kind: 'rowShifted', places: [1], sentence: '', slip: 1 });
+  expect(on).toEqual({ moves: [1, 2, 3].map((from) => ({ from, to: from + 1 })), anew: [1] });
+});
+
 it('never invents a reading, and never leaves two of one place', () => {
   fc.assert(
     fc.property(

@@ -64,6 +64,98 @@ describe('readSweepFile', () => {
     expect(read(['module,colour', '1,red'])).toMatchObject({ kind: 'faulty', faults: [{ reason: expect.stringContaining('figure') }] });
   });
 
+  it('says what is missing of the table as a whole, with no row', () => {
+    const whole = (lines: string[]) => read(lines);
+    expect(whole(['V1,R', '7.8,25'])).toEqual({
+      kind: 'faulty',
+      faults: [{ row: 0, column: 0, heading: '', reason: 'No column is taken as the module number.' }],
+    });
+    expect(whole(['module,V1', '1,', '2, '])).toEqual({
+      kind: 'faulty',
+      faults: [{ row: 0, column: 0, heading: '', reason: 'The table holds no value.' }],
+    });
+  });
+
+  it('sorts faults by row and column, and takes the first and the last module', () => {
+    const file = read(['R,module,V1', '25,1,7.8', '25,28,7.8', 'x,29,7.8', '25,0,y', '25,,7.8']);
+    expect(file.kind === 'faulty' && file.faults.map((f) => [f.row, f.column])).toEqual([
+      [4, 1],
+      [4, 2],
+      [5, 2],
+      [5, 3],
+      [6, 2],
+    ]);
+    expect(read(['module,V1', '1,7.8', '28,7.9'])).toMatchObject({ kind: 'read', rows: 2, readings: [{ place: 1 }, { place: 28 }] });
+  });
+
+  it.each(['M1', 'm 1', 'Mod 1', 'mod. 1', 'Modul 1', 'Module 01', 'Nr 1', 'Nr. 1', 'No 1', 'no. 1', '# 1', '001'])(
+    'takes %s for module 1',
+    (label) => {
+      expect(read(['module,V1', `${label},7.8`])).toMatchObject({ readings: [{ place: 1, value: 7.8 }] });
+    },
+  );
+  it.each(['1a', 'x1', '1.5', '-1', 'M', 'module', '11111', 'M 1 2', ''])('takes "%s" for no module', (label) => {
+    expect(read(['module,V1', `${label},7.8`, '2,7.8'])).toMatchObject({ kind: 'faulty' });
+  });
+
+  it.each([
+    ['module,load', 'loadVolt'],
+    ['module,under load', 'loadVolt'],
+    ['module,unter Last', 'loadVolt'],
+    ['module,loaded', 'loadVolt'],
+    ['module,after rest', 'restVolt'],
+    ['module,nach Ruhe', 'restVolt'],
+    ['module,U2', 'restVolt'],
+    ['module,OCV', 'openCircuitVolt'],
+    ['module,Leerlauf', 'openCircuitVolt'],
+    ['module,U', 'openCircuitVolt'],
+    ['module,V 1', 'openCircuitVolt'],
+    ['module,U_1 (V)', 'openCircuitVolt'],
+    ['module,volts', 'openCircuitVolt'],
+    ['module,mAh', 'capacityAh'],
+    ['module,Ah', 'capacityAh'],
+    ['module,C', 'capacityAh'],
+    ['module,Q (Ah)', 'capacityAh'],
+    ['module,Kapazität', 'capacityAh'],
+    ['module,R', 'resistanceMilliohm'],
+    ['module,Ri (mΩ)', 'resistanceMilliohm'],
+    ['module,Rdc', 'resistanceMilliohm'],
+    ['module,mohm', 'resistanceMilliohm'],
+    ['module,Widerstand', 'resistanceMilliohm'],
+    ['module,colour', null],
+    ['module,Comment', null],
+    ['module,Rack', null],
+    ['module,Quality', null],
+    ['module,Unit', null],
+  ])('knows the second column of %s', (heading, key) => {
+    expect(describeSweepFile([heading.split(','), ['1', '7']], target).columns[1]?.key ?? null).toBe(key);
+  });
+  it.each(['Module', 'Modul Nr.', 'module no', 'No.', 'Nummer', 'ID', 'Platz', 'pos.', '#', 'Module-ID', 'mod. position'])(
+    'knows %s for the module',
+    (heading) => {
+      expect(
+        describeSweepFile(
+          [
+            [heading, 'volt'],
+            ['1', '7'],
+          ],
+          target,
+        ).columns[0]?.key,
+      ).toBe('module');
+    },
+  );
+  it.each(['Model', 'Identity', 'notes', 'Module colour', 'repositioned'])('does not take %s for the module', (heading) => {
+    expect(
+      describeSweepFile(
+        [
+          [heading, 'volt'],
+          ['1', '7'],
+        ],
+        target,
+      ).columns[0]?.key,
+    ).not.toBe('module');
+  });
+
   it('reads labels as people write them', () => {
     expect(read(['module,V1', 'M07,7.8', 'module 8,7.8', '#9,7.8'])).toMatchObject({
       readings: [{ place: 7 }, { place: 8 }, { place: 9 }],

@@ -1,6 +1,6 @@
 /** Sweeps from a table: one row a module, one column a figure. Builds on `table.ts`; all or nothing. */
 import { askUnit, possibleRange, scaleBy, type ModuleFigurePlan, type UnitQuestion } from '../quantity/module-quantities.ts';
-import { describeTable, readTable, type ColumnKind, type TableFault, type TableRecord, type TableShape } from './table.ts';
+import { describeTable, readTable, type Column, type ColumnKind, type TableFault, type TableRecord, type TableShape } from './table.ts';
 
 /** The figures one sweep file may carry, with the unit each is kept in. */
 export const SWEEP_FIGURES = ['openCircuitVolt', 'restVolt', 'loadVolt', 'recoveredVolt', 'capacityAh', 'resistanceMilliohm'] as const;
@@ -95,9 +95,10 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
   const readings: SweepFileReading[] = [];
   const rowOfPlace = new Map<number, number>();
   // labels are checked on every row, also when a number elsewhere is at fault, so that all faults show at once
-  const rows = table.records.length > 0 ? table.records : labelRows(grid, shape, moduleColumn?.index);
+  const rows = table.records.length > 0 ? table.records : labelRows(grid, shape, moduleColumn);
   for (const record of rows) {
-    const at = { row: record.row, column: (moduleColumn?.index ?? 0) + 1, heading: moduleColumn?.heading ?? '' };
+    if (!moduleColumn) break;
+    const at = { row: record.row, column: moduleColumn.index + 1, heading: moduleColumn.heading };
     const place = readPlace(record.texts.module ?? '');
     if (place === null || place < 1 || place > moduleCount) {
       faults.push({ ...at, reason: `"${record.texts.module ?? ''}" is not a module from 1 to ${moduleCount}.` });
@@ -131,11 +132,11 @@ export function scaleFigure(
   return readings.map((r) => (r.figure === figure ? { ...r, value: scaleBy(r.value, factor) } : r));
 }
 
-function labelRows(grid: readonly (readonly string[])[], shape: TableShape, index: number | undefined): TableRecord[] {
-  if (index === undefined) return [];
+function labelRows(grid: readonly (readonly string[])[], shape: TableShape, column: Column | undefined): TableRecord[] {
+  if (!column) return [];
   return grid.flatMap((cells, i) => {
     const isBelow = i > shape.headingRow && cells.some((c) => c.trim() !== '');
-    return isBelow ? [{ row: i + 1, numbers: {}, texts: { module: (cells[index] ?? '').trim() } }] : [];
+    return isBelow ? [{ row: i + 1, numbers: {}, texts: { module: (cells[column.index] ?? '').trim() } }] : [];
   });
 }
 
