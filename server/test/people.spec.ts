@@ -157,9 +157,12 @@ describe('signing in', () => {
     time += 31_000;
     expect((await post('/api/session', right)).statusCode).toBe(200);
     // a clock that is set back keeps nobody out
-    time -= 2 * 3_600_000;
-    expect((await post('/api/session', right)).statusCode).toBe(200);
-    time += 2 * 3_600_000;
+    for (const back of [2 * 3_600_000, 27_000]) {
+      time -= back;
+      expect((await post('/api/session', right)).statusCode).toBe(200);
+      time += back;
+      expect((await post('/api/session', right)).statusCode).toBe(200);
+    }
     time += 16 * 60_000;
     expect((await post('/api/session', wrong)).statusCode).toBe(401);
     expect((await post('/api/session', right)).statusCode).toBe(200);

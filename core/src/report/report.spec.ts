@@ -65,6 +65,14 @@ describe('composeReport', () => {
     );
   });
 
+  it('calls the stages as the shop does', () => {
+    const policy = { ...DEFAULT_POLICY, wording: { ...DEFAULT_POLICY.wording, strip: 'Take down' } };
+    const picture = (input: ReturnType<typeof inputOf>) => JSON.stringify(composeReport(input).blocks.find((b) => b.kind === 'picture'));
+    const job = inputOf(new Recorder().open());
+    expect(picture({ ...job, policy })).toContain('"Take down"');
+    expect(picture(job)).toContain(`"${DEFAULT_POLICY.wording.strip}"`);
+  });
+
   it('is a page for the customer, then the record', () => {
     const report = composeReport(inputOf(new Recorder().open()));
     const cut = report.blocks.findIndex((b) => b.kind === 'page');

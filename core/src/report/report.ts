@@ -42,7 +42,7 @@ function photosOf({ finding, handOver }: JobState): JobState['finding']['photos'
   return chosen.flatMap((id) => finding.photos.filter((p) => p.photoId === id && p.erased === null));
 }
 
-function writeHead({ state, profile, vehicle, comebackOf }: ReportInput, { when }: Words): ReportBlock[] {
+function writeHead({ state, profile, policy, vehicle, comebackOf }: ReportInput, { when }: Words): ReportBlock[] {
   const { opened, closed, reopened } = state.intake;
   const stages = stagesOf(state, profile);
   const minutes = Object.values(state.minutes).reduce((sum, m) => sum + m, 0);
@@ -64,7 +64,7 @@ function writeHead({ state, profile, vehicle, comebackOf }: ReportInput, { when 
     ...(closed?.unmet ?? []).map((text): ReportBlock => ({ kind: 'text', text: `Left undone: ${text}`, tone: 'caution' })),
     {
       kind: 'picture',
-      picture: drawExposureLine(traceExposure(state, profile), stages, state.stage),
+      picture: drawExposureLine(traceExposure(state, profile), stages, state.stage, policy.wording),
       says: 'The highest voltage that could be reached, over the stages of the job. Dashed: behind the covers.',
     },
   ];

@@ -1,6 +1,15 @@
 /** What the jobs of the shop add up to, over HTTP and as workbooks. */
 import type { FiguresAnswer } from '@estuarine/contract';
-import { countingReading, DEFAULT_POLICY, findFigures, idSchema, localTime, SWEEP_QUANTITIES, type ShopFigures } from '@estuarine/core';
+import {
+  countingReading,
+  DEFAULT_POLICY,
+  findFigures,
+  idSchema,
+  localTime,
+  SWEEP_QUANTITIES,
+  type Policy,
+  type ShopFigures,
+} from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type { FastifyReply } from 'fastify';
 import type pg from 'pg';
@@ -23,7 +32,7 @@ export interface FigureRoutes {
 export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool, shopId, clock, states }, done) => {
   const tags = ['figures'];
 
-  async function find(): Promise<{ figures: ShopFigures; currency: string }> {
+  async function find(): Promise<{ figures: ShopFigures; policy: Policy }> {
     const [jobs, profiles, latest] = await Promise.all([
       listFigureJobs(pool, shopId),
       listProfiles(pool, shopId),
@@ -31,14 +40,17 @@ export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool
     ]);
     const policy = latest?.policy ?? DEFAULT_POLICY;
     const { date } = localTime(clock().getTime(), policy.isolation.timeZone);
-    return { figures: findFigures(jobs, profiles, date), currency: policy.money.currency };
+    return { figures: findFigures(jobs, profiles, date), policy };
   }
 
-  app.get('/api/figures', { schema: { tags } }, async (): Promise<FiguresAnswer> => find());
+  app.get('/api/figures', { schema: { tags } }, async (): Promise<FiguresAnswer> => {
+    const { figures, policy } = await find();
+    return { figures, currency: policy.money.currency };
+  });
 
   app.get('/api/figures.xlsx', { schema: { tags } }, async (_request, reply) => {
-    const { figures, currency } = await find();
-    return attach(reply, 'figures.xlsx', await writeWorkbook(sheetsOf(figures, currency), clock()));
+    const { figures, policy } = await find();
+    return attach(reply, 'figures.xlsx', await writeWorkbook(sheetsOf(figures, policy), clock()));
   });
 
   app.get('/api/stock.xlsx', { schema: { tags } }, async (_request, reply) => {
@@ -75,7 +87,7 @@ export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool
   done();
 };
 
-function sheetsOf({ comebacks, minutes, money, months }: ShopFigures, currency: string): Sheet[] {
+function sheetsOf({ comebacks, minutes, money, months }: ShopFigures, { wording, money: { currency } }: Policy): Sheet[] {
   return [
     {
       name: 'Comebacks',
@@ -85,7 +97,7 @@ function sheetsOf({ comebacks, minutes, money, months }: ShopFigures, currency: 
     {
       name: 'Minutes',
       columns: ['profile', 'stage', 'quoted / min', 'median / min', 'jobs'].map((name) => ({ name })),
-      rows: minutes.map((m) => [m.profileName, m.stage, m.quotedMinute, Math.round(m.medianMinute), m.jobs]),
+      rows: minutes.map((m) => [m.profileName, wording[m.stage], m.quotedMinute, Math.round(m.medianMinute), m.jobs]),
     },
     {
       name: 'Money out',

@@ -2,12 +2,13 @@ import { DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { figuresAnswerSchema, type FiguresAnswer } from '@estuarine/contract';
-import { drawBars, STAGE_NAMES } from '@estuarine/core';
+import { drawBars } from '@estuarine/core';
 import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
 import { Session } from '../session/session.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';
 import { PictureView } from '../ui/picture-view.ts';
+import { StageWords } from '../ui/stage-words.ts';
 
 /** What the jobs of the shop add up to: each chart with the figures that it is drawn from. */
 @Component({
@@ -111,7 +112,7 @@ import { PictureView } from '../ui/picture-view.ts';
                     @for (line of figures.minutes; track line.profileName + line.stage) {
                       <tr [class.is-late]="line.quotedMinute !== null && line.medianMinute > line.quotedMinute">
                         <td>{{ line.profileName }}</td>
-                        <td>{{ stages[line.stage] }}</td>
+                        <td>{{ names()[line.stage] }}</td>
                         <td class="figure">{{ line.quotedMinute ?? '–' }}</td>
                         <td class="figure">{{ line.medianMinute | number: '1.0-0' }}</td>
                         <td class="figure">{{ line.jobs }}</td>
@@ -197,6 +198,9 @@ import { PictureView } from '../ui/picture-view.ts';
     td.figure {
       text-align: right;
     }
+    th.figure {
+      font-family: inherit;
+    }
     td a {
       display: inline-grid;
       min-width: 44px;
@@ -216,7 +220,7 @@ import { PictureView } from '../ui/picture-view.ts';
 export class FiguresPage {
   readonly #known = inject(KnownAnswers);
   readonly #session = inject(Session);
-  protected readonly stages = STAGE_NAMES;
+  protected readonly names = inject(StageWords).names;
   protected readonly state = signal<ListState>('loading');
   protected readonly answer = signal<FiguresAnswer | null>(null);
   protected readonly isLead = computed(() => this.#session.person()?.role === 'lead');
@@ -227,7 +231,7 @@ export class FiguresPage {
       lines.filter((l) => l.stage === stage).reduce((s, l) => s + of(l), 0);
     return drawBars(
       stages.map((stage) => ({
-        name: STAGE_NAMES[stage],
+        name: this.names()[stage],
         first: sum(stage, (l) => l.quotedMinute ?? 0),
         second: sum(stage, (l) => l.medianMinute),
       })),

@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { termsAnswerSchema, termsListAnswerSchema } from '@estuarine/contract';
-import { judgeTerms, readTerms, STAGE_NAMES, type JudgedCondition, type SupplierTerms } from '@estuarine/core';
+import { judgeTerms, readTerms, type JudgedCondition, type SupplierTerms } from '@estuarine/core';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 import { ShopDesk } from '../../stock/shop-desk.ts';
+import { StageWords } from '../../ui/stage-words.ts';
 
 /** A supplier's conditions as they stand on this job: met, missing, broken, each with the way to its record. */
 @Component({
@@ -29,7 +30,7 @@ import { ShopDesk } from '../../stock/shop-desk.ts';
                   <b>{{ row.sentence }}</b> <span class="standing">{{ row.standing }}</span>
                   <span class="why">{{ row.why }}</span>
                 </span>
-                <a class="go" [routerLink]="['/job', log.jobId(), row.stage]">{{ stageNames[row.stage] }}</a>
+                <a class="go" [routerLink]="['/job', log.jobId(), row.stage]">{{ stageNames()[row.stage] }}</a>
                 @if (row.standing === 'missing' || row.isSaid) {
                   <span class="said" role="group" [attr.aria-label]="'Said of: ' + row.sentence">
                     <button type="button" class="outlined" [class.is-on]="row.isSaid && row.standing === 'met'" (click)="say(row, true)">
@@ -160,7 +161,7 @@ export class TermsPanel {
   readonly #link = inject(Link);
   readonly #desk = inject(ShopDesk);
   readonly #session = inject(Session);
-  protected readonly stageNames = STAGE_NAMES;
+  protected readonly stageNames = inject(StageWords).names;
   /** Filled, half and barred, as verdicts are: readable without colour. */
   protected readonly marks = {
     met: 'M-6 0a6 6 0 1 0 12 0a6 6 0 1 0-12 0z',
