@@ -9,7 +9,8 @@ import { createPool } from '../server/dist/database/database.js';
 const [HOUR, DAY] = [3_600_000, 86_400_000];
 
 /** An air test holds for the day: near its end the tests begin on the next one, so that none runs across midnight. */
-let ahead = Math.max(0, (Date.now() % DAY) + 2 * HOUR - DAY);
+const left = DAY - (Date.now() % DAY);
+let ahead = left > 2 * HOUR ? 0 : left;
 const pool = createPool(process.env.DATABASE_URL);
 let hosts = new Set();
 const app = await buildApp({
