@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { stockAnswerSchema, termsAnswerSchema } from '@estuarine/contract';
 import { composeReport, MOST_PHOTOS, type SupplierTerms } from '@estuarine/core';
@@ -141,13 +141,14 @@ export class ReportPanel {
 
   /** Chosen and not kept yet; null while nobody touched it. */
   protected readonly draft = signal<readonly string[] | null>(null);
-  protected readonly words = signal('');
-  /** The preview follows the hand once it rests. */
-  readonly #settled = toSignal(toObservable(this.words).pipe(debounceTime(REST_MILLISECOND)), { initialValue: '' });
   readonly #shelf = signal<ReadonlyMap<string, { capacityAh: number | null; resistanceMilliohm: number | null }>>(new Map());
   readonly #terms = signal<SupplierTerms | null>(null);
 
   protected readonly prepared = computed(() => this.log.state()?.handOver.prepared.at(-1) ?? null);
+  // by way of its value: what is being typed stays when something else comes in
+  protected readonly words = linkedSignal(computed(() => this.prepared()?.toCustomer ?? ''));
+  /** The preview follows the hand once it rests. */
+  readonly #settled = toSignal(toObservable(this.words).pipe(debounceTime(REST_MILLISECOND)), { initialValue: '' });
   protected readonly photos = computed(() => (this.log.state()?.finding.photos ?? []).filter((p) => p.erased === null));
   protected readonly chosen = computed(() => new Set(this.draft() ?? this.prepared()?.photoIds ?? []));
   protected readonly isChanged = computed(() => {
@@ -191,10 +192,6 @@ export class ReportPanel {
     effect(() => {
       const terms = this.log.state()?.handOver.terms.at(-1)?.terms ?? null;
       untracked(() => void this.#loadTerms(terms));
-    });
-    effect(() => {
-      const kept = this.prepared();
-      untracked(() => this.words.set(kept?.toCustomer ?? ''));
     });
     effect(() => {
       // whatever was kept since is not in what was written
