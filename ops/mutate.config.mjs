@@ -28,7 +28,7 @@ export default {
   reporters: ['json'],
   jsonReporter: { fileName: `node_modules/.cache/mutate/${part}.json` },
   concurrency: 2,
-  timeoutMS: 10_000,
+  timeoutMS: 4_000,
   ignorePatterns: ['var', 'docs', 'e2e', 'web', 'server', 'contract', '**/dist', '.git'],
   allowConsoleColors: false,
 };

@@ -52,9 +52,9 @@ async function listen(): Promise<void> {
   const decoder = new TextDecoder();
   let text = '';
   try {
-    for await (const bytes of stream.body ?? []) {
+    for await (const bytes of (stream.body ?? []) as AsyncIterable<Uint8Array>) {
       const now = performance.now();
-      text += decoder.decode(bytes as Uint8Array, { stream: true });
+      text += decoder.decode(bytes, { stream: true });
       const words = text.split('\n\n');
       text = words.pop() ?? '';
       for (const word of words) {

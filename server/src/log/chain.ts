@@ -3,7 +3,9 @@ import { createHash } from 'node:crypto';
 import type { DeviceWord } from '@estuarine/core';
 import canonicalizeModule from 'canonicalize';
 
-const canonicalize = canonicalizeModule as unknown as (value: unknown) => string | undefined;
+/** By its types the package is a module with a default, where it is the function itself. */
+const imported: unknown = canonicalizeModule;
+const canonicalize = imported as (value: unknown) => string | undefined;
 
 export interface ChainedEvent {
   readonly stream: string;
