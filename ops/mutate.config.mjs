@@ -1,14 +1,14 @@
 /** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
 const part = process.env.ESTUARINE_PART ?? 'ledger';
-/** The chapters that each part serves: their tests are the part's as well. */
-const CHAPTERS = {
-  isolate: ['isolate'],
-  ledger: ['strip', 'refit'],
-  reading: ['sweep'],
-  match: ['plan'],
-  pack: ['open', 'strip', 'rebuild'],
+/** What of a job each part serves: the tests of that are the part's as well. */
+const SERVES = {
+  pack: ['chapters/open', 'chapters/strip', 'chapters/rebuild'],
+  isolate: ['chapters/isolate'],
+  ledger: ['chapters/strip', 'chapters/refit'],
+  reading: ['chapters/sweep'],
+  match: ['chapters/plan'],
 };
-const tests = [part, ...(CHAPTERS[part] ?? []).map((chapter) => `job/chapters/${chapter}`)];
+const tests = [part, ...(SERVES[part] ?? []).map((folder) => `job/${folder}`)];
 
 export default {
   testRunner: 'one-process',
@@ -25,7 +25,7 @@ export default {
   incrementalFile: `node_modules/.cache/mutate/${part}.incremental.json`,
   // not under node_modules: no test is looked for there
   tempDirName: 'var/mutate',
-  reporters: ['json'],
+  reporters: ['json', 'progress-append-only'],
   jsonReporter: { fileName: `node_modules/.cache/mutate/${part}.json` },
   concurrency: 2,
   timeoutMS: 4_000,

@@ -31,8 +31,9 @@ class MutantRunner {
     this.#specs = mutantRunner.specs;
   }
 
+  /** Faults that only show while files are read are ignored: nothing has to be read anew for the others. */
   capabilities() {
-    return { reloadEnvironment: false };
+    return { reloadEnvironment: true };
   }
 
   async init() {

@@ -47,7 +47,7 @@ export class VehiclePanel {
   protected readonly canCorrect = computed(() => this.log.closed() === null && this.papers().vehicle !== null);
 
   /** What stands, or was said here and is being stored: the next press builds on it. */
-  protected readonly noted = linkedSignal<UseNote | null>(() => this.log.state()?.intake.use ?? null);
+  protected readonly noted = linkedSignal(computed((): UseNote | null => this.log.state()?.intake.use ?? null));
   // each by way of its value: the note is a new object with every act that comes in, and what is being typed meanwhile stays
   protected readonly lookedUp = linkedSignal(computed(() => this.noted()?.lookedUp ?? ''));
   protected readonly noScan = linkedSignal(computed(() => this.noted()?.noScan ?? ''));
