@@ -8,7 +8,7 @@ const SERVES = {
   reading: ['chapters/sweep'],
   match: ['chapters/plan'],
 };
-const tests = [part, ...(SERVES[part] ?? []).map((folder) => `job/${folder}`)];
+const tests = [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['frame'] : [])).map((folder) => `job/${folder}`)];
 
 export default {
   testRunner: 'one-process',

@@ -1,8 +1,19 @@
 import { profile, Recorder } from '../../../../test/job-fixture.ts';
 import { DEFAULT_POLICY } from '../../../shop/act.ts';
 import { findJobExposure } from '../../line/exposure.ts';
+import type { SweepFigure } from '../../../reading/sweep-file.ts';
 import { countingReading, twoReadings } from './state.ts';
-import { findRest, keysOf, proposeMends, recordModules, rowOf } from './view.ts';
+import {
+  capacityOf,
+  findRest,
+  isEveryModuleRested,
+  keysOf,
+  latestSweep,
+  proposeMends,
+  recordModules,
+  rowOf,
+  wasEveryPlaceRested,
+} from './view.ts';
 
 const COUNT = profile.moduleCount;
 /** Open-circuit voltages of a pack, no two alike. */
@@ -186,5 +197,135 @@ describe('the rest that runs', () => {
     const whole = new Recorder().open();
     readRow(whole, whole.startSweep('openCircuit'), 'openCircuitVolt', TRUE);
     expect(findRest(whole.state(), limits)).not.toBeNull();
+  });
+});
+
+describe('what the sweeps say of a module', () => {
+  const read = (job: Recorder, sweepId: string, quantity: SweepFigure, place: number, value: number, by = 'om'): string =>
+    job.add({ type: 'reading.taken', body: { sweepId, place, moduleId: `m${place}`, quantity, value } }, by);
+  const recordOf = (job: Recorder, place: number, over = limits) => recordModules(job.state(), profile, over)[place - 1];
+
+  it('is nothing where nothing was read, and its name', () => {
+    const job = new Recorder().open();
+    expect(recordOf(job, 3)).toMatchObject({
+      ...{ place: 3, moduleId: 'm3', verdict: 'unknown', figures: {}, restingVolt: null, milliohm: null, restDropPerHour: null, two: [] },
+      doubts: [],
+    });
+    expect(proposeMends(job.state())).toEqual([]);
+    expect(latestSweep(job.state(), 'openCircuit')).toBeUndefined();
+    job.startSweep('openCircuit');
+    expect(latestSweep(job.state(), 'openCircuit')).toBeUndefined();
+  });
+
+  it('is its drop over the hours of the rest, judged from the least rest on and told an hour only beyond a quarter', () => {
+    const restedFor = (hours: number, over = limits) => {
+      const job = new Recorder().open();
+      const open = job.startSweep('openCircuit');
+      read(job, open, 'openCircuitVolt', 3, 7.85);
+      job.wait(hours);
+      read(job, job.startSweep('rest', 'om', { restSince: open }), 'restVolt', 3, 7.83);
+      return recordOf(job, 3, over);
+    };
+    expect(restedFor(10)).toMatchObject({ figures: { openCircuitVolt: 7.85, restDropMillivolt: 20 }, restingVolt: 7.83 });
+    expect(restedFor(10)?.restDropPerHour).toBeCloseTo(2, 2);
+    expect(restedFor(0.5)?.figures.restDropMillivolt).toBeUndefined();
+    expect(restedFor(0.5, { ...limits, leastRestHour: 0.2 })).toMatchObject({ figures: { restDropMillivolt: 20 } });
+    expect(restedFor(0.2, { ...limits, leastRestHour: 0.1 })).toMatchObject({ figures: { restDropMillivolt: 20 }, restDropPerHour: null });
+  });
+
+  it('is its dip under load against the voltage before it, with the resistance where the current is known', () => {
+    const job = new Recorder().open();
+    const load = job.startSweep('load', 'om', { loadAmpere: 10 });
+    read(job, load, 'loadVolt', 1, 7.5);
+    read(job, load, 'recoveredVolt', 1, 7.7);
+    // the voltage that it came back to, where nothing was read before
+    expect(recordOf(job, 1)).toMatchObject({ figures: { loadDropMillivolt: 200 }, milliohm: expect.closeTo(20, 6) });
+    const open = job.startSweep('openCircuit');
+    read(job, open, 'openCircuitVolt', 1, 7.75);
+    expect(recordOf(job, 1)).toMatchObject({ figures: { loadDropMillivolt: 250 }, milliohm: expect.closeTo(25, 6) });
+    read(job, job.startSweep('resistance'), 'resistanceMilliohm', 1, 31);
+    expect(recordOf(job, 1)?.milliohm).toBe(31);
+    // a load whose current nobody said, and a voltage that rose
+    const other = new Recorder().open();
+    read(other, other.startSweep('openCircuit'), 'openCircuitVolt', 1, 7.7);
+    read(other, other.startSweep('load'), 'loadVolt', 1, 7.5);
+    expect(recordOf(other, 1)).toMatchObject({ figures: { loadDropMillivolt: 200 }, milliohm: null });
+    read(other, other.startSweep('load', 'om', { loadAmpere: 10 }), 'loadVolt', 1, 7.9);
+    expect(recordOf(other, 1)).toMatchObject({ milliohm: null, doubts: [{ kind: 'risesUnderLoad' }] });
+  });
+
+  it('is doubted where one value repeats, and where it is unlikely', () => {
+    const job = new Recorder().open();
+    const open = job.startSweep('openCircuit');
+    for (const place of [1, 2, 3]) read(job, open, 'openCircuitVolt', place, 7.81);
+    read(job, open, 'openCircuitVolt', 9, 0.9);
+    expect(recordOf(job, 2)?.doubts.map((d) => d.kind)).toEqual(['repeatedValue']);
+    expect(recordOf(job, 9)?.doubts.map((d) => d.kind)).toEqual(['unlikelyValue']);
+    expect(recordOf(job, 4)?.doubts).toEqual([]);
+  });
+
+  it('counts no difference within a step of the meter', () => {
+    const judged = (resolution: number) => {
+      const job = new Recorder().open();
+      const open = job.add({
+        type: 'sweep.started',
+        body: { kind: 'openCircuit', restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all', resolution },
+      });
+      for (let place = 1; place <= COUNT; place++)
+        read(job, open, 'openCircuitVolt', place, place === COUNT ? 7.86 : 7.9 - 0.001 * (place % 2));
+      return recordOf(job, COUNT)?.verdict;
+    };
+    expect([judged(0.001), judged(0.1)]).toEqual(['watch', 'keep']);
+  });
+
+  it('is two readings where two people differ by more than ten millivolt, until one is chosen', () => {
+    const job = new Recorder().open();
+    const open = job.startSweep('openCircuit');
+    const first = read(job, open, 'openCircuitVolt', 3, 7.8);
+    read(job, open, 'openCircuitVolt', 3, 7.81, 'ts');
+    expect(recordOf(job, 3)?.two).toEqual([]);
+    read(job, open, 'openCircuitVolt', 3, 7.82, 'ts');
+    expect(recordOf(job, 3)?.two).toMatchObject([
+      { sweepId: open, quantity: 'openCircuitVolt', readings: [{ value: 7.8 }, { value: 7.82 }] },
+    ]);
+    expect(recordOf(job, 4)?.two).toEqual([]);
+    const choose = (commandId: string) =>
+      job.add({ type: 'reading.chosen', body: { sweepId: open, place: 3, quantity: 'openCircuitVolt', commandId } });
+    choose('nothing');
+    expect(recordOf(job, 3)?.two).toHaveLength(1);
+    choose(first);
+    expect(recordOf(job, 3)).toMatchObject({ two: [], figures: { openCircuitVolt: 7.8 } });
+    // a capacity that two measured is no such question
+    const capacity = job.startSweep('capacity');
+    read(job, capacity, 'capacityAh', 3, 5);
+    read(job, capacity, 'capacityAh', 3, 6, 'ts');
+    expect(recordOf(job, 3)?.two).toEqual([]);
+    expect([capacityOf(job.state().sweep, 'm3'), capacityOf(job.state().sweep, 'm4')]).toEqual([6, null]);
+    expect(capacityOf(new Recorder().open().state().sweep, 'm3')).toBeNull();
+  });
+
+  it('was read before and after a rest only where every one was', () => {
+    const { job, rest } = rested(TRUE, AFTER.with(6, null as never));
+    expect([isEveryModuleRested(job.state()), wasEveryPlaceRested(job.state())]).toEqual([false, false]);
+    read(job, rest, 'restVolt', 7, AFTER[6] as number);
+    expect([isEveryModuleRested(job.state()), wasEveryPlaceRested(job.state())]).toEqual([true, true]);
+    // another module laid since was not read itself, and takes nothing from what was
+    job.fact('rebuild', { kind: 'module', place: 7, moduleId: 'x7', isTurned: false });
+    expect([isEveryModuleRested(job.state()), wasEveryPlaceRested(job.state())]).toEqual([false, true]);
+    expect(isEveryModuleRested(new Recorder().open().state())).toBe(false);
+    expect(wasEveryPlaceRested(rested(TRUE.with(2, null as never), AFTER).job.state())).toBe(false);
+  });
+
+  it('is of the open-circuit sweep that its rest began with, else of the latest', () => {
+    const job = new Recorder().open();
+    const first = job.startSweep('openCircuit');
+    read(job, first, 'openCircuitVolt', 3, 7.9);
+    job.wait(1);
+    read(job, job.startSweep('openCircuit'), 'openCircuitVolt', 3, 7.85);
+    job.wait(12);
+    read(job, job.startSweep('rest', 'om', { restSince: first }), 'restVolt', 3, 7.8);
+    expect(recordOf(job, 3)?.figures).toMatchObject({ openCircuitVolt: 7.85, restDropMillivolt: 100 });
+    read(job, job.startSweep('rest'), 'restVolt', 3, 7.8);
+    expect(recordOf(job, 3)?.figures).toMatchObject({ restDropMillivolt: 50 });
   });
 });
