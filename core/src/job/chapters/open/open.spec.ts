@@ -1,5 +1,5 @@
 /** The opened pack: how it lay, and what sat where; common practice, no source. */
-import { contextOf, profile, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
+import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
 import { decide } from '../../frame/decide.ts';
 import type { Act } from '../../frame/acts.ts';
 import { isOpened } from './view.ts';
