@@ -62,7 +62,9 @@ class MutantRunner {
       const isShort = result.timeSpentMs <= MOST_MILLISECOND;
       const isRepeatable = result.status === TestStatus.Failed || (isShort && (await this.#ask(id)).status === TestStatus.Success);
       delete context.currentTestId;
-      tests.push(isRepeatable ? result : { ...result, status: TestStatus.Skipped });
+      if (isRepeatable) tests.push(result);
+      // the tool asks whatever covers a fault
+      else delete context.mutantCoverage?.perTest[id];
     }
     return { status: DryRunStatus.Complete, tests, mutantCoverage: context.mutantCoverage };
   }

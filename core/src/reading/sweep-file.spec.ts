@@ -130,30 +130,19 @@ describe('readSweepFile', () => {
   ])('knows the second column of %s', (heading, key) => {
     expect(describeSweepFile([heading.split(','), ['1', '7']], target).columns[1]?.key ?? null).toBe(key);
   });
+  const firstKey = (heading: string) =>
+    describeSweepFile(
+      [heading, '1'].map((cell) => [cell, 'volt']),
+      target,
+    ).columns[0]?.key;
   it.each(['Module', 'Modul Nr.', 'module no', 'No.', 'Nummer', 'ID', 'Platz', 'pos.', '#', 'Module-ID', 'mod. position'])(
     'knows %s for the module',
     (heading) => {
-      expect(
-        describeSweepFile(
-          [
-            [heading, 'volt'],
-            ['1', '7'],
-          ],
-          target,
-        ).columns[0]?.key,
-      ).toBe('module');
+      expect(firstKey(heading)).toBe('module');
     },
   );
   it.each(['Model', 'Identity', 'notes', 'Module colour', 'repositioned'])('does not take %s for the module', (heading) => {
-    expect(
-      describeSweepFile(
-        [
-          [heading, 'volt'],
-          ['1', '7'],
-        ],
-        target,
-      ).columns[0]?.key,
-    ).not.toBe('module');
+    expect(firstKey(heading)).not.toBe('module');
   });
 
   it('reads labels as people write them', () => {

@@ -91,13 +91,13 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
     faults.push({ row: 0, column: 0, heading: '', reason: 'No column is taken as the module number.' });
   if (!shape.columns.some((c) => c.key !== null && c.key !== 'module') && faults.length === 0)
     faults.push({ row: 0, column: 0, heading: '', reason: 'No column is taken as a figure, such as a voltage.' });
+  if (!moduleColumn) return { kind: 'faulty', faults: sortFaults(faults) };
 
   const readings: SweepFileReading[] = [];
   const rowOfPlace = new Map<number, number>();
   // labels are checked on every row, also when a number elsewhere is at fault, so that all faults show at once
   const rows = table.records.length > 0 ? table.records : labelRows(grid, shape, moduleColumn);
   for (const record of rows) {
-    if (!moduleColumn) break;
     const at = { row: record.row, column: moduleColumn.index + 1, heading: moduleColumn.heading };
     const place = readPlace(record.texts.module ?? '');
     if (place === null || place < 1 || place > moduleCount) {
@@ -112,9 +112,13 @@ export function readSweepFile(grid: readonly (readonly string[])[], shape: Table
       if (value !== undefined) readings.push({ place, figure, value });
     }
   }
-  if (faults.length > 0) return { kind: 'faulty', faults: faults.sort((a, b) => a.row - b.row || a.column - b.column) };
+  if (faults.length > 0) return { kind: 'faulty', faults: sortFaults(faults) };
   if (readings.length === 0) return { kind: 'faulty', faults: [{ row: 0, column: 0, heading: '', reason: 'The table holds no value.' }] };
   return { kind: 'read', readings, rows: rowOfPlace.size, questions: askUnits(readings, target) };
+}
+
+function sortFaults(faults: readonly TableFault[]): TableFault[] {
+  return [...faults].sort((a, b) => a.row - b.row || a.column - b.column);
 }
 
 function askUnits(readings: readonly SweepFileReading[], { type }: SweepTarget): UnitQuestion<SweepFigure>[] {
@@ -132,8 +136,7 @@ export function scaleFigure(
   return readings.map((r) => (r.figure === figure ? { ...r, value: scaleBy(r.value, factor) } : r));
 }
 
-function labelRows(grid: readonly (readonly string[])[], shape: TableShape, column: Column | undefined): TableRecord[] {
-  if (!column) return [];
+function labelRows(grid: readonly (readonly string[])[], shape: TableShape, column: Column): TableRecord[] {
   return grid.flatMap((cells, i) => {
     const isBelow = i > shape.headingRow && cells.some((c) => c.trim() !== '');
     return isBelow ? [{ row: i + 1, numbers: {}, texts: { module: (cells[column.index] ?? '').trim() } }] : [];
