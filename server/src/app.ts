@@ -87,13 +87,14 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     timeWindow: '1 minute',
     global: options.requestsPerMinute !== null,
   });
-  await app.register(cookie);
   const sessions = new SessionTable(pool, shopId, options.secret);
   const principals = new Principals(pool, shopId);
   principals.guard(app, sessions);
   await app.register(compress, {
     customTypes: (type) => /^(application\/(json|problem\+json|javascript)|text\/(?!event-stream)|image\/svg)/.test(type),
     threshold: 1024,
+    // nobody sends it anything packed
+    globalDecompression: false,
   });
   await app.register(swagger, {
     openapi: { openapi: '3.1.0', info: { title: 'Estuarine', version: '0.1.0' } },
@@ -124,6 +125,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const triesPerMinute = options.triesPerMinute === undefined ? 20 : options.triesPerMinute;
   const tries = new Tries({ pool, shopId, clock, secret: options.secret, isSecure: Boolean(options.tls), freeTries: triesPerMinute });
   await app.register(async (scope) => {
+    await scope.register(cookie);
     await scope.register(session, {
       secret: options.secret,
       cookieName: SESSION_COOKIE,

@@ -36,9 +36,16 @@ const UP_TO = 'estuarine-position';
 
 const pack = promisify(gzip);
 
+/** A job's state at a head as it is sent, plain and packed. */
+interface StateText {
+  readonly head: number;
+  readonly text: Buffer;
+  readonly packed: Buffer;
+}
+
 export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
   const { pool, shopId, states, references } = jobs;
-  const texts = new Map<string, { head: number; text: Buffer; packed: Buffer }>();
+  const texts = new Map<string, StateText>();
   let epoch: string | null = null;
   /** Of another log before a restore the same number means something else. Weak: the same state goes out packed and as it is. */
   const etagOf = (head: number): string => `W/"${epoch}.${head}"`;
@@ -71,29 +78,38 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return { jobs: await listJobs(pool, shopId, ids === undefined ? null : ids.split(',')) };
   });
 
-  // asked most of all: compressed once for each state, not for each asking
-  app.get('/api/jobs/:jobId', { compress: false, schema: { tags: ['jobs'], params } }, async (request, reply) => {
-    const { jobId } = request.params;
-    // before the head is looked up: whatever came by then is in it
-    const upTo = tail.cursor;
-    const head = await headOf(jobId);
-    epoch ??= await findEpoch(pool, shopId);
+  /** Answers with a state that is at hand, or that nothing is new. */
+  function sendText(request: FastifyRequest, reply: FastifyReply, { head, text, packed }: StateText, upTo: number): FastifyReply {
     const etag = etagOf(head);
     void reply.header('etag', etag).header('cache-control', 'no-cache').header(UP_TO, upTo);
     if (request.headers['if-none-match'] === etag) return reply.code(304).send();
-    let known = texts.get(jobId);
-    if (known?.head !== head) {
-      const { state, profile } = await foldedAt(jobId);
-      const about = JSON.stringify({ jobId, fold: FOLD_VERSION, epoch, profileId: profile.id, profileVersion: profile.version });
-      const text = Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`);
-      known = { head: state.head, text, packed: await pack(text) };
-      texts.set(jobId, known);
-      if (known.head !== head) void reply.header('etag', etagOf(known.head));
-      if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
-    }
     void reply.type('application/json; charset=utf-8').header('vary', 'accept-encoding');
-    if (!/\bgzip\b/.test(request.headers['accept-encoding'] ?? '')) return reply.send(known.text);
-    return reply.header('content-encoding', 'gzip').send(known.packed);
+    if (!/\bgzip\b/.test(request.headers['accept-encoding'] ?? '')) return reply.send(text);
+    return reply.header('content-encoding', 'gzip').send(packed);
+  }
+
+  async function makeText(jobId: string): Promise<StateText> {
+    const head = await headOf(jobId);
+    epoch ??= await findEpoch(pool, shopId);
+    const known = texts.get(jobId);
+    if (known?.head === head) return known;
+    const { state, profile } = await foldedAt(jobId);
+    const about = JSON.stringify({ jobId, fold: FOLD_VERSION, epoch, profileId: profile.id, profileVersion: profile.version });
+    const text = Buffer.from(`${about.slice(0, -1)},"state":${writeState(state)}}`);
+    const made = { head: state.head, text, packed: await pack(text) };
+    texts.set(jobId, made);
+    if (texts.size > 500) texts.delete(texts.keys().next().value ?? '');
+    return made;
+  }
+
+  // asked most of all: compressed once for each state, not for each asking, and what is at hand is sent without waiting
+  app.get('/api/jobs/:jobId', { compress: false, schema: { tags: ['jobs'], params } }, (request, reply) => {
+    const { jobId } = request.params;
+    // before the head is looked up: whatever came by then is in it
+    const upTo = tail.cursor;
+    const known = texts.get(jobId);
+    if (known && known.head === tail.headOf(jobId)) return sendText(request, reply, known, upTo);
+    return makeText(jobId).then((made) => sendText(request, reply, made, upTo));
   });
 
   app.get('/api/jobs/:jobId/events', { schema: { tags: ['jobs'], params, querystring: page } }, async (request): Promise<EventsAnswer> => {

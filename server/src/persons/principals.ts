@@ -4,7 +4,7 @@ import { localTime, whyNotSign, type Competence, type Role } from '@estuarine/co
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type pg from 'pg';
 import { HttpProblem } from '../problem.ts';
-import type { SessionTable } from './sessions.ts';
+import type { SessionTable, Who } from './sessions.ts';
 import { listCompetences, listPersons } from './store.ts';
 
 declare module 'fastify' {
@@ -42,6 +42,8 @@ export class Principals {
   readonly #pool: pg.Pool;
   readonly #shopId: string;
   #known: Promise<Known> | null = null;
+  /** The same, once it was read. */
+  #settled: Known | null = null;
 
   constructor(pool: pg.Pool, shopId: string) {
     this.#pool = pool;
@@ -51,6 +53,7 @@ export class Principals {
   /** Something about people changed: they are read again when next asked for. */
   forget(): void {
     this.#known = null;
+    this.#settled = null;
   }
 
   async list(): Promise<readonly Person[]> {
@@ -98,22 +101,21 @@ export class Principals {
     return { actor: { id: by, role: author.role, competences: [] }, forwardedBy: person.id };
   }
 
-  /** Closes every route that does not say that it is open. */
+  /** Closes every route that does not say that it is open. What is known already is not waited for. */
   guard(app: FastifyInstance, sessions: SessionTable): void {
     app.decorateRequest('who', null);
-    app.addHook('onRequest', async (request) => {
-      request.who = await sessions.read(request);
-      const { config, url: route = '' } = request.routeOptions;
-      const { open, role, isForLocked } = config;
-      // by the route that was found: an address can be written in many ways, such as /%61pi/
-      if (open === 'all' || !route.startsWith('/api/')) return;
-      if (open === 'here' && isHere(request)) return;
-      const person = await this.current(request);
-      if (!person) throw signInFirst();
-      if (request.who?.lockedAt != null && !isForLocked) throw unlockFirst();
-      if (role && RANK[person.role] < RANK[role])
-        throw new HttpProblem(403, 'role', `This is for a ${role}; ${person.name} is signed in as ${person.role}. Nothing was kept.`);
+    app.addHook('onRequest', (request, _reply, done) => {
+      const who = sessions.read(request);
+      if (!(who instanceof Promise) && (this.#settled || isOpen(request))) {
+        request.who = who;
+        done(whyClosed(request, this.#settled) ?? undefined);
+      } else void this.#ask(request, who).then((why) => done(why ?? undefined), done);
     });
+  }
+
+  async #ask(request: FastifyRequest, asked: Who | null | Promise<Who | null>): Promise<HttpProblem | null> {
+    request.who = await asked;
+    return whyClosed(request, isOpen(request) ? null : await this.#read());
   }
 
   #read(): Promise<Known> {
@@ -124,10 +126,36 @@ export class Principals {
         competences,
       }),
     );
-    // a failed read is not kept
-    this.#known.catch(() => (this.#known = null));
-    return this.#known;
+    const asked = this.#known;
+    asked.then(
+      (known) => {
+        if (this.#known === asked) this.#settled = known;
+      },
+      // a failed read is not kept
+      () => {
+        if (this.#known === asked) this.#known = null;
+      },
+    );
+    return asked;
   }
+}
+
+/** Whether the route answers to nobody in particular. */
+function isOpen(request: FastifyRequest): boolean {
+  const { config, url: route = '' } = request.routeOptions;
+  // by the route that was found: an address can be written in many ways, such as /%61pi/
+  return config.open === 'all' || !route.startsWith('/api/') || (config.open === 'here' && isHere(request));
+}
+
+function whyClosed(request: FastifyRequest, known: Known | null): HttpProblem | null {
+  if (isOpen(request)) return null;
+  const { role, isForLocked } = request.routeOptions.config;
+  const person = request.who && known?.persons.get(request.who.personId);
+  if (!person) return signInFirst();
+  if (request.who?.lockedAt != null && !isForLocked) return unlockFirst();
+  if (role && RANK[person.role] < RANK[role])
+    return new HttpProblem(403, 'role', `This is for a ${role}; ${person.name} is signed in as ${person.role}. Nothing was kept.`);
+  return null;
 }
 
 function signInFirst(): HttpProblem {

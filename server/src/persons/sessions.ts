@@ -6,6 +6,7 @@ import { createHash } from 'node:crypto';
 import { Signer } from '@fastify/cookie';
 import type { SessionStore } from '@fastify/session';
 import type { FastifyRequest, Session } from 'fastify';
+import { parseCookie } from 'cookie';
 import type pg from 'pg';
 import * as store from './store.ts';
 
@@ -39,9 +40,9 @@ export const SESSION_MILLISECOND = 14 * 60 * 60 * 1000;
 export class SessionTable implements SessionStore {
   readonly #pool: pg.Pool;
   readonly #shopId: string;
-  readonly #known = new Map<string, { readonly row: store.SessionRow | null; readonly until: number }>();
-
-  readonly #seals = new Map<string, string>();
+  readonly #known = new Map<string, { readonly who: Who | null; readonly until: number }>();
+  /** Ids of sessions by the header of cookies that named them: a good seal is broken once, not for each request. */
+  readonly #ids = new Map<string, string>();
   readonly #signer: Signer;
 
   constructor(pool: pg.Pool, shopId: string, secret: string) {
@@ -55,23 +56,24 @@ export class SessionTable implements SessionStore {
     this.#known.clear();
   }
 
-  /** Whose the request is, by its cookie; null for none, a forged one and one that has ended. */
-  async read(request: FastifyRequest): Promise<Who | null> {
-    const raw = request.cookies[SESSION_COOKIE];
-    const sessionId = raw === undefined ? null : this.#opened(raw);
+  /** Whose the request is, by its cookie; null for none, a forged one and one that has ended. A promise where the database has to say. */
+  read(request: FastifyRequest): Who | null | Promise<Who | null> {
+    const { cookie } = request.headers;
+    const sessionId = cookie === undefined ? null : this.#idIn(cookie);
     if (sessionId === null) return null;
-    const row = this.#believed(sessionId) ?? (await this.#fetch(sessionId));
-    return row?.personId ? { sessionId, personId: row.personId, lockedAt: row.lockedAt?.getTime() ?? null } : null;
+    const known = this.#known.get(sessionId);
+    return known && known.until > Date.now() ? known.who : this.#fetch(sessionId).then((row) => whoOf(sessionId, row));
   }
 
-  /** The session that a cookie names; null where its seal is none of ours. A good seal is broken once, not for each request. */
-  #opened(raw: string): string | null {
-    const known = this.#seals.get(raw);
+  /** The session that a header of cookies names; null where it names none, or its seal is none of ours. */
+  #idIn(header: string): string | null {
+    const known = this.#ids.get(header);
     if (known !== undefined) return known;
-    const opened = this.#signer.unsign(raw);
-    if (!opened.valid) return null;
-    if (this.#seals.size >= MAXIMUM_KEPT) this.#seals.clear();
-    this.#seals.set(raw, opened.value);
+    const raw = parseCookie(header)[SESSION_COOKIE];
+    const opened = raw === undefined ? null : this.#signer.unsign(raw);
+    if (!opened?.valid) return null;
+    if (this.#ids.size >= MAXIMUM_KEPT) this.#ids.clear();
+    this.#ids.set(header, opened.value);
     return opened.value;
   }
 
@@ -112,21 +114,20 @@ export class SessionTable implements SessionStore {
       .catch(done);
   }
 
-  #believed(sessionId: string): store.SessionRow | null {
-    const known = this.#known.get(sessionId);
-    return known && known.until > Date.now() ? known.row : null;
-  }
-
   async #fetch(sessionId: string): Promise<store.SessionRow | null> {
     const row = await store.findSession(this.#pool, this.#shopId, hashOf(sessionId));
     if (this.#known.size >= MAXIMUM_KEPT) this.#known.delete(this.#known.keys().next().value ?? '');
-    this.#known.set(sessionId, { row, until: Date.now() + BELIEVE_MILLISECOND });
+    this.#known.set(sessionId, { who: whoOf(sessionId, row), until: Date.now() + BELIEVE_MILLISECOND });
     return row;
   }
 }
 
 function hashOf(sessionId: string): Buffer {
   return createHash('sha256').update(sessionId).digest();
+}
+
+function whoOf(sessionId: string, row: store.SessionRow | null): Who | null {
+  return row?.personId ? { sessionId, personId: row.personId, lockedAt: row.lockedAt?.getTime() ?? null } : null;
 }
 
 function toSession({ personId, lockedAt, cookie }: store.SessionRow): Session {

@@ -119,10 +119,11 @@ export class MatchStage {
     return values.length > 0 ? { least: Math.min(...values), spread: Math.max(...values) - Math.min(...values) } : null;
   }
 
-  /** Which modules go where; what that comes to is computed where the plan is kept. */
+  /** Which modules go where; what that comes to is computed where the plan is kept. The other plans stood on the shelf before it. */
   protected async choose(school: School, plan: SchoolPlan | null): Promise<void> {
     const chosen = { school, moduleIds: [...(plan?.moduleIds ?? [])], fromShelf: [...(plan?.fromShelf ?? [])] };
     const computed = { rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] };
+    this.run.clear();
     await this.log.act({ type: 'plan.chosen', body: { ...chosen, ...computed } });
   }
 
