@@ -135,7 +135,8 @@ function balancePart(part: Part, movements: readonly Movement[], left: readonly 
   const rest = [...lots.values()].filter((lot) => lot.count !== 0);
   const fit = rest.reduce((total, lot) => total + (isAtHand(lot.spot) && isFit(lot.condition) ? Math.max(0, lot.count) : 0), 0);
   const surplus = part.count === null ? 0 : Math.max(0, -inPlace);
-  return { ...{ part, out, absent, back, leftOff, foreign, owed, lastOut, lastIn, surplus, lots: rest }, toOrder: Math.max(0, owed - fit) };
+  const toOrder = Math.max(0, owed - fit);
+  return { part, out, absent, back, leftOff, foreign, owed, toOrder, lots: rest, surplus, lastOut, lastIn };
 }
 
 /** What goes back next: what came off last, first. */

@@ -44,16 +44,24 @@ export function chapterOf(type: ActType): ChapterName | null {
   return OWNERS.get(type) ?? null;
 }
 
-const listenersOf = (kind: Effect['kind']): ChapterName[] => CHAPTER_NAMES.filter((name) => chapters[name].hears.includes(kind));
-const HEARERS: Readonly<Record<Effect['kind'], readonly ChapterName[]>> = {
-  touched: listenersOf('touched'),
-  stowed: listenersOf('stowed'),
-  bared: listenersOf('bared'),
-  parted: listenersOf('parted'),
-  joined: listenersOf('joined'),
-  charged: listenersOf('charged'),
-  moved: listenersOf('moved'),
-  elapsed: listenersOf('elapsed'),
+interface Hearer {
+  readonly name: ChapterName;
+  readonly hear: NonNullable<AnyChapter['hear']>;
+}
+const hearersOf = (kind: Effect['kind']): Hearer[] =>
+  CHAPTER_NAMES.flatMap((name) => {
+    const { hears, hear } = chapters[name];
+    return hear && hears.includes(kind) ? [{ name, hear }] : [];
+  });
+const HEARERS: Readonly<Record<Effect['kind'], readonly Hearer[]>> = {
+  touched: hearersOf('touched'),
+  stowed: hearersOf('stowed'),
+  bared: hearersOf('bared'),
+  parted: hearersOf('parted'),
+  joined: hearersOf('joined'),
+  charged: hearersOf('charged'),
+  moved: hearersOf('moved'),
+  elapsed: hearersOf('elapsed'),
 };
 
 /** Gives a slice that may be changed. */
@@ -189,7 +197,7 @@ const CAME = {
 
 /** Tells every chapter that listens, then the pack, unless what was said does not stand. */
 function tell(state: JobState, effect: Effect, header: EventHeader, own: Own, isLate = false): void {
-  for (const name of HEARERS[effect.kind]) chapters[name].hear?.(own(name), effect, header, state.pack, isLate);
+  for (const { name, hear } of HEARERS[effect.kind]) hear(own(name), effect, header, state.pack, isLate);
   if (!isLate) state.pack = applyEffect(state.pack, effect);
 }
 

@@ -14,7 +14,10 @@ export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
       slice.added.push({ ...markOf(event), isForeign, isProposed, part });
     },
     'part.moved': (slice, event) => {
-      slice.moved.push({ ...markOf(event), ...event.body, commandId: event.commandId });
+      // told of more than anything but readings: written out, which is quicker than spread
+      const { by, at, number, commandId } = event;
+      const { stage, partId, count, from, to, condition } = event.body;
+      slice.moved.push({ by, at, number, stage, partId, count, from, to, condition, commandId });
     },
     'part.leftOff': (slice, event) => {
       slice.leftOff.push({ ...markOf(event), ...event.body, commandId: event.commandId });
