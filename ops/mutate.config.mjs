@@ -1,14 +1,16 @@
 /** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
 const part = process.env.ESTUARINE_PART ?? 'ledger';
-/** What of a job each part serves: the tests of that are the part's as well. */
+/** What of a job each part serves: the tests of that are the part's as well. Frame and line join all of it. */
 const SERVES = {
-  pack: ['chapters/open', 'chapters/strip', 'chapters/rebuild'],
-  isolate: ['chapters/isolate'],
-  ledger: ['chapters/strip', 'chapters/refit'],
-  reading: ['chapters/sweep'],
-  match: ['chapters/plan'],
+  pack: ['job/chapters/open', 'job/chapters/strip', 'job/chapters/rebuild'],
+  isolate: ['job/chapters/isolate'],
+  ledger: ['job/chapters/strip', 'job/chapters/refit'],
+  reading: ['job/chapters/sweep'],
+  match: ['job/chapters/plan'],
+  'job/frame': ['job/chapters', 'job/line', 'report'],
+  'job/line': ['job/chapters', 'job/frame', 'report'],
 };
-const tests = [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['frame'] : [])).map((folder) => `job/${folder}`)];
+const tests = [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame'] : []))];
 
 export default {
   testRunner: 'one-process',
