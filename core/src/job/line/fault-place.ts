@@ -1,15 +1,14 @@
 /** Where in the string a single insulation fault lies, walked by what each module really stands at. */
 import { findFaultPlace } from '../../isolate/insulation.ts';
 import type { Profile } from '../../pack/profile.ts';
-import type { JobState } from '../frame/state.ts';
-import { findModuleVolts } from './volts.ts';
+import { restingVolts, type JobState } from '../frame/state.ts';
 
 export interface FaultPlace {
   /** Modules up from the negative end; 8.0 is the joint of modules 8 and 9. */
   readonly modulesFromNegative: number;
   /** The module that it lies in, or whose plus post it lies at. */
   readonly place: number;
-  /** Whether every module was measured; else unmeasured ones count as all alike. */
+  /** Whether every module was measured; else all count as alike. */
   readonly isMeasured: boolean;
 }
 
@@ -18,12 +17,13 @@ export function findInsulationFault(state: JobState, profile: Profile): FaultPla
   const last = state.isolate.insulation.at(-1);
   if (!last || !('read' in last)) return null;
   const { minusChassisVolt, plusChassisVolt } = last.read;
-  const modules = findModuleVolts(state, profile);
-  const isMeasured = modules.every((m) => m.isMeasured);
+  // as they were read, a weak one too: what the line counts with is never below nominal. Beside one that sits turned they do not add up
+  const volts = restingVolts(state).filter((v): v is number => v !== null && v > 0);
+  const isMeasured = volts.length === profile.moduleCount && state.pack.chargerVolt === null && !state.pack.places.some((p) => p.isTurned);
   const found = findFaultPlace({
     moduleCount: profile.moduleCount,
     ...{ negativeToChassisVolt: minusChassisVolt, positiveToChassisVolt: plusChassisVolt },
-    ...(isMeasured ? { moduleVolts: modules.map((m) => m.volt) } : {}),
+    ...(isMeasured ? { moduleVolts: volts } : {}),
   });
   if (found.kind === 'refused') return null;
   const { modulesFromNegative } = found.value;
