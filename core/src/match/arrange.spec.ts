@@ -77,25 +77,27 @@ describe('arrangeModules', () => {
     expect(arrangeModules(input)).toMatchObject({ kind: 'refused', code, path });
   });
 
-  it('agrees with trying every order, in range and in heat', () => {
-    const sizesOf = fc.constantFrom([2, 2], [2, 2, 2], [1, 2, 3], [3, 3], [2, 4], [1, 1, 2, 2]);
-    fc.assert(
-      fc.property(sizesOf, fc.integer({ min: 1, max: 10_000 }), (blockSizes, seed) => {
-        const count = blockSizes.reduce((a, b) => a + b, 0);
-        const modules = makeModules(count, seed);
-        const heatWeights = Array.from({ length: count }, (_, i) => 1 + ((i * 7) % 5) / 5);
-        const all = [...permutations(modules)].map((order) => measure(order, blockSizes, heatWeights));
-        const range = Math.min(...all.map((m) => m.range));
-        const heat = Math.min(...all.filter((m) => m.range <= range + 1e-9).map((m) => m.heat));
-        const found = arrangementOf({ modules, blockSizes, heatWeights });
-        expect(found.rangeAh).toBeCloseTo(range, 9);
-        expect(found.proven).toBe(true);
-        expect(found.heatCost).toBeLessThanOrEqual(heat * 1.01);
-        expect(found.heatCost).toBeGreaterThanOrEqual(heat - 1e-9);
-      }),
-      { numRuns: 25 },
-    );
-  });
+  it.each([[[2, 2]], [[2, 2, 2]], [[1, 2, 3]], [[3, 3]], [[2, 4]], [[1, 1, 2, 2]]])(
+    'agrees with trying every order, in range and in heat, in blocks of %j',
+    (blockSizes) => {
+      fc.assert(
+        fc.property(fc.integer({ min: 1, max: 10_000 }), (seed) => {
+          const count = blockSizes.reduce((a, b) => a + b, 0);
+          const modules = makeModules(count, seed);
+          const heatWeights = Array.from({ length: count }, (_, i) => 1 + ((i * 7) % 5) / 5);
+          const all = [...permutations(modules)].map((order) => measure(order, blockSizes, heatWeights));
+          const range = Math.min(...all.map((m) => m.range));
+          const heat = Math.min(...all.filter((m) => m.range <= range + 1e-9).map((m) => m.heat));
+          const found = arrangementOf({ modules, blockSizes, heatWeights });
+          expect(found.rangeAh).toBeCloseTo(range, 9);
+          expect(found.proven).toBe(true);
+          // of so few modules every division is weighed
+          expect(found.heatCost).toBeCloseTo(heat, 9);
+        }),
+        { numRuns: 5 },
+      );
+    },
+  );
 
   it('agrees with a general integer programming solver on unequal blocks', async () => {
     const highs = await highsLoader();
@@ -126,7 +128,7 @@ describe('arrangeModules', () => {
     expect(new Set(large.blocks.flat()).size).toBe(96);
   });
 
-  it('never loses a module and never claims less than its bound', () => {
+  it.each([1, 2, 3, 4])('never loses a module and never claims less than its bound, %#', (part) => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 1e6 }), (seed) => {
         const modules = makeModules(28, seed);
@@ -135,7 +137,7 @@ describe('arrangeModules', () => {
         expect(found.rangeAh).toBeGreaterThanOrEqual(found.lowerBoundAh - 1e-12);
         expect(found.heatCost).toBeGreaterThanOrEqual(found.heatLowerBound - 1e-9);
       }),
-      { numRuns: 20 },
+      { numRuns: 5, seed: part },
     );
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { partitionAlike } from './alike.ts';
+import { createGenerator } from '../random/generator.ts';
 import { boundHeat, heatOf, placeBlocks } from './heat.ts';
 import { blockMeans, boundRange, foldPairs, partitionEvenly, rangeOfBlocks } from './partition.ts';
 
@@ -28,6 +29,18 @@ function* choices(indices: readonly number[], count: number): Generator<number[]
 
 const capacities = (count: number) =>
   fc.array(fc.integer({ min: 4000, max: 6500 }), { minLength: count, maxLength: count }).map((list) => list.map((v) => v / 1000));
+/** Blocks, seed of the capacities, how often the clock is looked at (every 512 steps), and the first range over the least. */
+const EFFORTS: readonly (readonly [number[], number, number, number])[] = [
+  [[2, 4, 2, 4, 4], 1, 1, 1],
+  [[3, 3, 3, 3, 3], 2, 2, 1],
+  [[2, 2, 2, 4, 4, 4], 3, 4, 1],
+  [[1, 2, 3, 4, 5], 4, 608, 1],
+  [[4, 4, 4, 4], 5, 7, 1],
+  [[2, 4, 2, 4, 2, 4, 2], 6, 8, 1.26],
+  [[6, 6, 6], 7, 9, 2],
+  [[3, 3, 3, 3, 3, 3], 8, 2, 1],
+  [[4, 4, 4, 4, 4], 9, 5, 1.6],
+];
 const indicesOf = (list: readonly unknown[]): number[] => list.map((_, i) => i);
 
 describe('foldPairs', () => {
@@ -69,12 +82,66 @@ describe('partitionEvenly', () => {
     expect([...hasty.blocks.flat()].sort((a, b) => a - b)).toEqual(indicesOf(list));
   });
 
+  it.each([[[2, 4]], [[1, 2, 3]], [[3, 3]], [[2, 2, 3]], [[1, 1, 2, 3]], [[4, 3]], [[2, 1, 2, 1]], [[5, 2]]])(
+    'has the least range of all divisions into blocks of %j, in the order that was asked for, and proves it',
+    (sizes) => {
+      const count = sizes.reduce((a, b) => a + b, 0);
+      fc.assert(
+        fc.property(capacities(count), (list) => {
+          const best = Math.min(...[...divisions(indicesOf(list), sizes)].map((blocks) => rangeOfBlocks(list, blocks)));
+          const found = partitionEvenly(list, sizes, 1000);
+          expect(found.range).toBeCloseTo(best, 9);
+          expect(found.range).toBe(rangeOfBlocks(list, found.blocks));
+          expect(found).toMatchObject({ proven: true, lowerBound: found.range });
+          expect(found.blocks.map((b) => b.length)).toEqual(sizes);
+          expect(found.blocks.flat().sort((a, b) => a - b)).toEqual(indicesOf(list));
+        }),
+        { numRuns: 12, seed: 5 },
+      );
+    },
+  );
+
+  it('blocks of one are as they come, with nothing to choose', () => {
+    expect(partitionEvenly([5, 7, 6], [1, 1, 1], 0)).toEqual({ blocks: [[0], [1], [2]], range: 2, lowerBound: 2, proven: true });
+  });
+
+  it.each(EFFORTS)('blocks of %j: a good first answer, and no more work than it takes', (sizes, seed, most, share) => {
+    const random = createGenerator(seed);
+    const count = sizes.reduce((a, b) => a + b, 0);
+    const list = Array.from({ length: count }, () => Math.round(random.normal(5.7, 0.25) * 1000) / 1000);
+    let looks = 0;
+    const patient = partitionEvenly(list, sizes, 1e9, { now: () => ++looks });
+    expect(patient.proven).toBe(true);
+    expect(looks).toBeLessThanOrEqual(most);
+    const first = partitionEvenly(list, sizes, -1, { now: () => 0, isCancelled: () => true });
+    expect(first.range).toBeLessThanOrEqual(patient.range * share + 1e-9);
+    expect(first.lowerBound).toBeLessThanOrEqual(patient.range + 1e-9);
+  });
+
+  it('ends at once when it is cancelled, with a division and a bound that hold', () => {
+    const list = Array.from({ length: 28 }, (_, i) => 5.2 + ((i * 37) % 28) / 50 + (i % 3) / 333);
+    const cut = partitionEvenly(list, [2, 4, 2, 4, 2, 4, 2, 4, 4], 1e9, { now: () => 0, isCancelled: () => true });
+    expect(cut).toMatchObject({ proven: false });
+    expect(cut.lowerBound).toBeLessThan(cut.range);
+    expect(cut.lowerBound).toBeGreaterThanOrEqual(boundRange(list, [2, 4, 2, 4, 2, 4, 2, 4, 4]));
+  });
+
   it('tells how far it is, never backwards', () => {
     const shares: number[] = [];
+    const ranges: number[] = [];
     let tick = 0;
     const list = Array.from({ length: 24 }, (_, i) => 5.2 + ((i * 31) % 24) / 40 + (i % 5) / 777);
-    partitionEvenly(list, [2, 4, 2, 4, 4, 4, 4], 3000, { now: () => (tick += 1), onProgress: (p) => shares.push(p.share) });
+    partitionEvenly(list, [2, 4, 2, 4, 4, 4, 4], 3000, {
+      now: () => (tick += 1),
+      onProgress: (p) => {
+        shares.push(p.share);
+        ranges.push(p.rangeAh);
+        expect(p.lowerBoundAh).toBeLessThanOrEqual(p.rangeAh);
+      },
+    });
     expect(shares.every((s) => s >= 0 && s <= 1)).toBe(true);
+    expect(shares.at(-1)).toBe(1);
+    expect(ranges).toEqual(ranges.toSorted((a, b) => b - a));
   });
 
   it('gives means that the blocks have', () => {

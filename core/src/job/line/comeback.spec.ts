@@ -109,7 +109,7 @@ const did = (...acts: Act[]): Recorder => {
   for (const act of acts) job.add(act);
   return job;
 };
-const found = (kind: 'tiesCut' | 'wrongPart' | 'missing' | 'crack', isOnArrival = true): Act => ({
+const found = (kind: 'tiesCut' | 'wrongPart' | 'missing' | 'leak', isOnArrival = true): Act => ({
   type: 'finding.noted',
   body: { ...{ stage: 'strip', severity: 'moderate', follow: 'watch', note: '', kind, isOnArrival }, pin: { on: 'zone', zone: 'boot' } },
 });
@@ -150,8 +150,8 @@ describe('what is said for a cause', () => {
   });
 
   it('of a hand nothing where all is as it should be', () => {
-    const done = did(moved(3, true), moved(3, false), { type: 'job.closed', body: { outcome: 'handedOver', reason: '', unmet: [] } });
-    expect(because(done, did(found('crack'), found('tiesCut', false)), 'hand')).toEqual([]);
+    const done = did(moved(3, true), moved(3, false), { type: 'job.closed', body: { outcome: 'finished', reason: '', unmet: [] } });
+    expect(because(done, did(found('leak'), found('tiesCut', false)), 'hand')).toEqual([]);
   });
 
   it('the weightiest first', () => {
