@@ -150,7 +150,7 @@ describe('what is said for a cause', () => {
   });
 
   it('of a hand nothing where all is as it should be', () => {
-    const done = did(moved(3, true), moved(3, false), { type: 'job.closed', body: { outcome: 'finished', reason: '', unmet: [] } });
+    const done = did(moved(3, true), moved(3, false), { type: 'job.closed', body: { outcome: 'finished', note: '' } });
     expect(because(done, did(found('leak'), found('tiesCut', false)), 'hand')).toEqual([]);
   });
 
