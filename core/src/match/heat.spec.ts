@@ -1,4 +1,5 @@
-import { createGenerator } from '../random/generator.ts';
+import { divisions } from '../../test/divisions.ts';
+import { createGenerator, shuffle } from '../random/generator.ts';
 import { boundHeat, coolBlocks, heatOf, placeBlocks, type HeatInput } from './heat.ts';
 import { placesOf, rangeOfBlocks, SAME_RANGE } from './partition.ts';
 
@@ -49,17 +50,9 @@ describe('the coolest order', () => {
       const { cost, blocks } = check(input);
       for (const block of blocks) expect(block.reduce((sum, m) => sum + (input.capacities[m] ?? 0), 0)).toBe(11);
       const random = createGenerator(100 + seed);
-      const shuffled = (list: number[]): number[] => {
-        const out = [...list];
-        for (let i = out.length - 1; i > 0; i--) {
-          const j = random.below(i + 1);
-          [out[i], out[j]] = [out[j] as number, out[i] as number];
-        }
-        return out;
-      };
       const [weak, strong] = [0, 1].map((odd) => input.capacities.flatMap((_, i) => (i % 2 === odd ? [i] : []))) as [number[], number[]];
       for (let trial = 0; trial < 3000; trial++) {
-        const [a, b] = [shuffled(weak), shuffled(strong)];
+        const [a, b] = [shuffle(weak, random), shuffle(strong, random)];
         const order = PAIRS.map((_, i) => {
           const pair = [a[i] as number, b[i] as number];
           return random.below(2) === 0 ? pair : pair.reverse();
@@ -101,20 +94,3 @@ describe('the coolest order', () => {
     },
   );
 });
-
-/** Every division of the indices into blocks of the sizes given. */
-function* divisions(indices: readonly number[], [size, ...others]: readonly number[]): Generator<number[][]> {
-  if (size === undefined) yield [];
-  else
-    for (const block of choices(indices, size)) {
-      const left = indices.filter((i) => !block.includes(i));
-      for (const rest of divisions(left, others)) yield [block, ...rest];
-    }
-}
-
-function* choices(indices: readonly number[], count: number): Generator<number[]> {
-  if (count === 0) yield [];
-  else
-    for (let i = 0; i + count <= indices.length; i++)
-      for (const rest of choices(indices.slice(i + 1), count - 1)) yield [indices[i] as number, ...rest];
-}

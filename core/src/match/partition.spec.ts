@@ -1,31 +1,9 @@
 import fc from 'fast-check';
+import { divisions } from '../../test/divisions.ts';
 import { partitionAlike } from './alike.ts';
 import { createGenerator } from '../random/generator.ts';
 import { boundHeat, heatOf, placeBlocks } from './heat.ts';
 import { blockMeans, boundRange, foldPairs, partitionEvenly, rangeOfBlocks } from './partition.ts';
-
-/** Every division of the indices into blocks of the sizes given. */
-function* divisions(indices: readonly number[], sizes: readonly number[]): Generator<number[][]> {
-  const [size, ...others] = sizes;
-  if (size === undefined) {
-    yield [];
-    return;
-  }
-  for (const block of choices(indices, size))
-    for (const rest of divisions(
-      indices.filter((i) => !block.includes(i)),
-      others,
-    ))
-      yield [block, ...rest];
-}
-function* choices(indices: readonly number[], count: number): Generator<number[]> {
-  if (count === 0) {
-    yield [];
-    return;
-  }
-  for (let i = 0; i + count <= indices.length; i++)
-    for (const rest of choices(indices.slice(i + 1), count - 1)) yield [indices[i] as number, ...rest];
-}
 
 const capacities = (count: number) =>
   fc.array(fc.integer({ min: 4000, max: 6500 }), { minLength: count, maxLength: count }).map((list) => list.map((v) => v / 1000));

@@ -5,8 +5,8 @@
 import { createHash } from 'node:crypto';
 import { Signer } from '@fastify/cookie';
 import type { SessionStore } from '@fastify/session';
-import type { FastifyRequest, Session } from 'fastify';
 import { parseCookie } from 'cookie';
+import type { FastifyRequest, Session } from 'fastify';
 import type pg from 'pg';
 import * as store from './store.ts';
 

@@ -9,15 +9,20 @@ const SPANS = blockPlaces(A.blocks);
 const BAR_NUT = A.parts.find((p) => p.id === 'bar-nut');
 const at = (job: Recorder) => ({ state: job.state(), profile: job.pack });
 
+const scan = (blockVolts: number[], celsius = 25, ampere = 0): Act => ({
+  type: 'car.scanned',
+  body: {
+    ...{ moment: 'asFound', reader: 'r', readerVersion: '', isSimulated: false, codes: [], readiness: null, packVolt: null },
+    ...{ blockVolts, celsius: [celsius], ampere, chargePercent: 60 },
+  },
+});
 function scanned(job: Recorder, lowBlock: number | null, celsius = 25): Recorder {
-  const blockVolts = SPANS.map(({ from, to }, i) => (to - from + 1) * 7.8 + 0.01 * (i % 3) - (lowBlock === i + 1 ? 1.3 : 0));
-  job.add({
-    type: 'car.scanned',
-    body: {
-      ...{ moment: 'asFound', reader: 'r', readerVersion: '', isSimulated: false, codes: [], readiness: null, packVolt: null },
-      ...{ blockVolts, celsius: [celsius], ampere: 0, chargePercent: 60 },
-    },
-  });
+  job.add(
+    scan(
+      SPANS.map(({ from, to }, i) => (to - from + 1) * 7.8 + 0.01 * (i % 3) - (lowBlock === i + 1 ? 1.3 : 0)),
+      celsius,
+    ),
+  );
   return job;
 }
 const before = (): Recorder => new Recorder(A).open();
@@ -185,15 +190,7 @@ describe('what is said for a cause', () => {
   });
 
   it('a few low blocks speak against heat, many do not', () => {
-    const many = before();
-    const volts = SPANS.map((_, i) => (i < 5 ? 14.3 : 15.6 + 0.01 * (i % 3)));
-    many.add({
-      type: 'car.scanned',
-      body: {
-        ...{ moment: 'asFound', reader: 'r', readerVersion: '', isSimulated: false, codes: [], readiness: null, packVolt: null },
-        ...{ blockVolts: volts, celsius: [25], ampere: 0, chargePercent: 60 },
-      },
-    });
+    const many = did(scan(SPANS.map((_, i) => (i < 5 ? 14.3 : 15.6 + 0.01 * (i % 3)))));
     const few = share(explainComeback(at(before()), at(scanned(before(), 3))), 'cooling');
     expect(share(explainComeback(at(before()), at(many)), 'cooling')).toBeGreaterThan(1.5 * few);
   });
@@ -220,15 +217,8 @@ describe('what is said for a cause', () => {
 
   it('a joint in a block whose bars rest high by two scans', () => {
     const now = before();
-    for (const ampere of [0, 60])
-      now.add({
-        type: 'car.scanned',
-        body: {
-          ...{ moment: 'asFound', reader: 'r', readerVersion: '', isSimulated: false, codes: [], readiness: null, packVolt: null },
-          ...{ blockVolts: SPANS.map((_, i) => 15.6 - (ampere * (2 * A.moduleType.typicalMilliohm + (i === 7 ? 30 : 2))) / 1000) },
-          ...{ celsius: [25], ampere, chargePercent: 60 },
-        },
-      });
+    const under = (ampere: number): number[] => SPANS.map((_, i) => 15.6 - (ampere * (2 * A.moduleType.typicalMilliohm + (i === 7 ? 30 : 2))) / 1000); // prettier-ignore
+    for (const ampere of [0, 60]) now.add(scan(under(ampere), 25, ampere));
     const [first] = explainComeback(at(before()), at(now)).filter((c) => c.what === 'joint');
     expect(first).toMatchObject({ at: SPANS[7]?.from, because: ['its block has bars of high resistance'] });
     expect(because(before(), now, 'joint', SPANS[2]?.from ?? 0)).toEqual([]);
