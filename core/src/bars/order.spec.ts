@@ -86,3 +86,18 @@ it.each<[string, BarsOrderInput, object]>([
 ])('refuses %s', (_what, input, refusal) => {
   expect(orderBars(input)).toMatchObject({ kind: 'refused', ...refusal });
 });
+
+it('counts an act after which exactly the limit stands as one that reached it', () => {
+  const found = orderBars({
+    volts: [30, 30, 10],
+    acts: [
+      { id: '1', links: [1] },
+      { id: '2', links: [2] },
+    ],
+    limitVolt: 60,
+  });
+  // 10 + 30 V first, then all of it
+  expect(found).toMatchObject({ kind: 'answer', value: { volts: [40, 70], actsBelow: 1 } });
+  const two = orderBars({ volts: [30, 30], acts: [{ id: '1', links: [1] }], limitVolt: 60 });
+  expect(two).toMatchObject({ value: { volts: [60], actsBelow: 0 } });
+});

@@ -66,3 +66,13 @@ describe('judgeHalf', () => {
     expect(judgeHalf({ volts, from: 1, measuredVolt: 109.2 - 1.3, accuracyPercent: 1 }).agrees).toBe(true);
   });
 });
+
+it('a joint stands out from 3.5 steps of the meter in a crowd that agrees, and by no volt in one that does not', () => {
+  const tight = (last: number) => solve({ ampere: 10, joints: joints(1, 1, 1, 1, 1, last), resolutionMillivolt: 0.1 }).joints.at(-1);
+  expect(tight(1.34)).toMatchObject({ isOutlier: false });
+  expect(tight(1.36)).toMatchObject({ isOutlier: true });
+  // a wide crowd: far above in steps, and no further off than others are
+  const wide = solve({ ampere: 10, joints: joints(1, 4, 7, 10, 13, 16, 20), resolutionMillivolt: 0.01 }).joints.at(-1);
+  expect(wide?.modifiedZ).toBeLessThan(3.5);
+  expect(wide).toMatchObject({ isOutlier: false });
+});

@@ -29,7 +29,7 @@ export interface Survey {
   readonly joints: readonly Joint[];
 }
 
-/** Modified z from which a joint stands out, and steps of the meter that it must stand out by. */
+/** Modified z from which a joint stands out; three steps of the meter are always less than that. */
 const [CUTOFF, LEAST_STEPS] = [3.5, 3];
 /** Fewer joints are no crowd. */
 const FEWEST = 3;
@@ -58,7 +58,7 @@ export function surveyJoints({ ampere, joints, resolutionMillivolt, heatAmpere =
       const milliohm = milliohms[i] ?? 0;
       const modifiedZ = joints.length < FEWEST ? 0 : (milliohm - median) / scale;
       // only more than its neighbours is a fault: less is a good joint
-      const isOutlier = modifiedZ > CUTOFF && milliohm - median > LEAST_STEPS * step * (1 - 1e-9);
+      const isOutlier = modifiedZ > CUTOFF;
       return { id, milliohm, watt: (heatAmpere * heatAmpere * milliohm) / 1000, modifiedZ, isOutlier };
     }),
   });

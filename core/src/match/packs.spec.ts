@@ -133,6 +133,18 @@ it('ends when its time is over, with packs that hold and a bound that does', () 
   expect(found.upperBound).toBeLessThanOrEqual(22);
 });
 
+it('honours its time inside a round: over hundreds one alone takes seconds', () => {
+  const random = createGenerator(5);
+  const pool = shelf(...Array.from({ length: 600 }, () => [5 + random.next() / 10, 20 + random.next()] as const));
+  const input = { pool, count: 28, toleranceAh: 0.1, toleranceMilliohm: 1 };
+  let time = 0;
+  // over after the third look at the clock, long before the 21 packs of the first round are found
+  const found = value({ ...input, timeLimitMillisecond: 250 }, () => (time += 100));
+  expect(found.packs.length).toBeLessThan(6);
+  expect(found).toMatchObject({ upperBound: 21, proven: false });
+  expect(found.packs.flat().length + found.unused.length).toBe(600);
+});
+
 it.each<[string, Partial<PacksInput>, string]>([
   ['no module', { count: 0 }, 'count'],
   ['half a module', { count: 1.5 }, 'count'],

@@ -32,6 +32,8 @@ const TIME_LIMIT_MILLISECOND = 8000;
 const ROUNDS = 400;
 /** Anchors of a window that are tried on each axis. */
 const MOST_ANCHORS = 14;
+/** Modules left over which a round ends before it is worth a look at the clock. */
+const SOON_DONE = 60;
 
 /** A module in whole steps: 1 mAh and 0.1 milliohm. */
 interface Item {
@@ -129,12 +131,13 @@ function packGroup(group: readonly Item[], task: Task): { readonly packs: readon
   const bound = boundOf(group, task);
   let best: Item[][] = [];
   const generator = createGenerator(group.length);
-  for (let round = 0; round < ROUNDS && best.length < bound; round++) {
+  let isOver = false;
+  for (let round = 0; round < ROUNDS && best.length < bound && !isOver; round++) {
     const found = takeHardestFirst(group, task, round === 0 ? null : generator);
     if (found.length > best.length) best = found;
-    if (task.isLate()) break;
+    isOver = task.isLate();
   }
-  if (best.length === bound) return { packs: best, bound };
+  if (best.length === bound || isOver) return { packs: best, bound };
   const searched = searchAll(group, task, best);
   return { packs: searched.best, bound: searched.isWhole ? searched.best.length : bound };
 }
@@ -145,6 +148,8 @@ function takeHardestFirst(group: readonly Item[], task: Task, generator: Generat
   const packs: Item[][] = [];
   const noise = new Map(group.map((m) => [m, generator ? 4 * generator.next() : 0]));
   while (left.length >= task.count) {
+    // a round over hundreds takes seconds, one over a few dozen no time
+    if (left.length > SOON_DONE && task.isLate()) break;
     const near = new Map(left.map((m) => [m, left.filter((o) => fits(m, o, task))]));
     const hardness = (m: Item): number => (near.get(m)?.length ?? 0) + (noise.get(m) ?? 0);
     const first = left.reduce((a, b) => (hardness(b) < hardness(a) ? b : a));

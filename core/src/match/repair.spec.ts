@@ -107,6 +107,17 @@ describe('planSchool', () => {
     });
   });
 
+  it.each(['spotRepair', 'spotRepairReordered'] as const)('proves nothing over a capacity that is only assumed: %s', (school) => {
+    const planned = (capacityOf: (place: number) => number | null) => {
+      const known = input.survivors.map((s) => ({ ...s, capacityAh: capacityOf(s.place) }));
+      const plan = planSchool(school, { ...input, survivors: known });
+      if (plan.kind === 'refused') throw new Error(plan.message);
+      return plan.value;
+    };
+    expect(planned(() => 5.4)).toMatchObject({ proven: true, assumedPlaces: [] });
+    expect(planned((place) => (place === 2 ? null : 5.4))).toMatchObject({ proven: false, lowerBoundAh: 0, assumedPlaces: [2] });
+  });
+
   it.each(['spotRepair', 'spotRepairReordered'] as const)('matches nothing by capacities that nobody measured: %s', (school) => {
     expect(planSchool(school, input)).toMatchObject({ kind: 'refused', code: 'empty', path: ['survivors'] });
   });

@@ -132,9 +132,14 @@ function placeInGaps(input: RepairInput, chosen: readonly PoolModule[], excluded
     moved: [],
     shortfall: 0,
     excluded,
-    lowerBoundAh: isExhaustive ? rangeAh : 0,
-    proven: isExhaustive,
+    lowerBoundAh: isExhaustive && !areAssumed(survivors) ? rangeAh : 0,
+    proven: isExhaustive && !areAssumed(survivors),
   };
+}
+
+/** Whether a capacity is only assumed: nothing is proven of an arrangement that counts with it. */
+function areAssumed(survivors: readonly PoolModule[]): boolean {
+  return survivors.some((s) => !isNumber(s.capacityAh));
 }
 
 function bestPermutation(count: number, cost: (order: readonly number[]) => number): number[] {
@@ -193,7 +198,9 @@ function reorderAll(
     context,
   );
   if (arranged.kind === 'refused') return arranged;
-  const { blocks, blockMeanAh, rangeAh, lowerBoundAh, proven } = arranged.value;
+  const { blocks, blockMeanAh, rangeAh } = arranged.value;
+  const isProvable = !areAssumed(input.survivors);
+  const { lowerBoundAh, proven } = isProvable ? arranged.value : { lowerBoundAh: 0, proven: false };
   const placeOf = new Map(blocks.flat().map((id, i) => [id, i + 1]));
   const moved = input.survivors.flatMap(({ id, place }) => {
     const to = placeOf.get(id) as number;

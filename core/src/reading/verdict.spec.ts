@@ -23,6 +23,25 @@ function verdicts(figure: Figure, values: readonly number[], limits: VerdictLimi
 
 const DROPS = [20, 21, 22, 20, 21, 23, 19, 21, 22];
 
+it('says of a module with a dead cell that it is rejected, and not on the same card that one voltage rejects nothing', () => {
+  const [dead] = judgeModules(
+    crowd('openCircuitVolt', [6.4, ...Array.from({ length: 11 }, (_, i) => 7.8 + (i % 3) / 100)]),
+    'nimh',
+    DEFAULT_LIMITS,
+  );
+  expect(dead?.verdict).toBe('reject');
+  const said = (dead?.reasons ?? []).map((r) => r.sentence).join(' ');
+  expect(said).toMatch(/one cell is dead/);
+  expect(said).toMatch(/Modified z/);
+  expect(said).not.toMatch(/rejects nothing/);
+  const [weak] = judgeModules(
+    crowd('openCircuitVolt', [7.5, ...Array.from({ length: 11 }, (_, i) => 7.8 + (i % 3) / 100)]),
+    'nimh',
+    DEFAULT_LIMITS,
+  );
+  expect(sentencesAgainst(weak ?? { reasons: [] }).join(' ')).toMatch(/rejects nothing/);
+});
+
 describe('judgeModules', () => {
   it('rejects a drop beyond the crowd, with the sentence and the numbers behind it', () => {
     const judged = judgeModules(crowd('restDropMillivolt', [...DROPS, 312]), 'nimh', DEFAULT_LIMITS);

@@ -151,7 +151,7 @@ export function judgeModules(
     return {
       place,
       verdict: ranked[0]?.verdict ?? 'unknown',
-      reasons: ranked,
+      reasons: isRejected(ranked) ? ranked.map(withoutDoubt) : ranked,
       notes: all.filter((r) => r.rule === 'otherSide'),
       doubts: doubts.filter((d) => d.places.includes(place)),
     };
@@ -203,6 +203,15 @@ function judgeDeadCells(measured: readonly Measured[], chemistry: Chemistry, lim
       sentence: `It reads ${show(value)}, ${short.toFixed(2)} V below the others (${show(middle)}): ${cells === 1 ? 'one cell is' : `${cells} cells are`} dead.`,
     });
   }
+}
+
+function isRejected(reasons: readonly VerdictReason[]): boolean {
+  return reasons.some((r) => r.verdict === 'reject');
+}
+
+/** A module that is rejected by a rule is not at the same time let off for want of a second figure. */
+function withoutDoubt(reason: VerdictReason): VerdictReason {
+  return reason.sentence.endsWith(CONFIRM) ? { ...reason, sentence: reason.sentence.slice(0, -CONFIRM.length) } : reason;
 }
 
 const CONFIRM = ' One voltage alone rejects nothing: let it rest, load it or measure its capacity.';

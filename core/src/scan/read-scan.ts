@@ -33,6 +33,8 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
       refuse(code, `Line ${i + 1}: ${words}`, ['lines', i]);
     const code = head.toUpperCase();
     if (CODE_PATTERN.test(code)) {
+      const surplus = sayFirstSurplus(cells, 2);
+      if (surplus !== null) return fail('unreadable', surplus);
       const status = CODE_STATUSES.find((s) => s === (cells[1] ?? 'stored').toLowerCase());
       if (!status) return fail('unreadable', `"${cells[1]}" is none of ${CODE_STATUSES.join(', ')}.`);
       codes.push({ code, status });
@@ -45,6 +47,8 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
     const number = isNumbered ? Number(cells[1]) : 1;
     if (!Number.isInteger(number) || number < 1 || number > 200) return fail('unreadable', `${word} ${cells[1] ?? ''}: which one, from 1?`);
     if (word === 'block' && number > blockCount) return fail('unknownName', `the pack has ${blockCount} blocks, none of number ${number}.`);
+    const surplus = sayFirstSurplus(cells, isNumbered ? 3 : 2);
+    if (surplus !== null) return fail('unreadable', surplus);
     const read = readDecimal(cells[isNumbered ? 2 : 1] ?? '');
     if (read.kind === 'refused') return fail('unreadable', read.message);
     const [least, most] = RANGES[word];
@@ -64,8 +68,14 @@ export function readScan(text: string, blockCount: number): Result<ReadScan> {
   });
 }
 
+/** Why a line says more than it can, as with a decimal comma among commas; null where it does not. */
+function sayFirstSurplus(cells: readonly string[], most: number): string | null {
+  const at = cells.findIndex((cell, i) => i >= most && cell !== '');
+  return at < 0 ? null : `"${cells[at]?.slice(0, 40)}" is cell ${at + 1} of ${most}: a decimal comma wants semicolons between the cells.`;
+}
+
 /** By semicolon or tab where there is one, so that a comma may be a decimal one; else by comma, else by spaces. */
 function cellsOf(line: string): string[] {
-  const by = /[;\t]/.test(line) ? /[;\t]/ : line.includes(',') && !/^\s*\S+\s+(\S+\s+)?\d+,\d+\s*$/.test(line) ? /,/ : /\s+/;
+  const by = /[;\t]/.test(line) ? /[;\t]/ : line.includes(',') && !/^\s*\S+\s+(\S+\s+)?-?\d+,\d+\s*$/.test(line) ? /,/ : /\s+/;
   return line.trim().split(by).map((c) => c.trim()); // prettier-ignore
 }

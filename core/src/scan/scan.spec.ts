@@ -5,7 +5,7 @@ import { followCodes, type CodesAt, type ScannedCode } from './codes.ts';
 import { findDrain, findUnlike, type DrainConditions } from './drain.ts';
 import { codeBytes, readAnswer, readCodes, readReadiness, writeCode } from './general.ts';
 import { readScan } from './read-scan.ts';
-import { checkScanMap, listRequests, readFigures, writeFigures } from './scan-map.ts';
+import { checkScanMap, listRequests, readFigures, writeFigures, type ScanMap } from './scan-map.ts';
 import { FLOW_ON, isFlowOn, MessageJoiner, splitMessage } from './transport.ts';
 import { explainWiring } from './wiring.ts';
 
@@ -303,6 +303,7 @@ describe('a drain in the car', () => {
 
 describe('a scan that was typed or comes as a file', () => {
   it.each([
+    ['by commas, with one at the end', 'P0A80, stored,\nblock, 2, 16.02,\nsensor,1,24\nampere, -6.5\ncharge, 61'],
     ['by commas', 'P0A80, stored\nblock, 2, 16.02\nsensor,1,24\nampere, -6.5\ncharge, 61'],
     ['by semicolons, commas for decimals', 'p0a80;Stored\r\nblock;2;16,02\r\nsensor;1;24\r\nampere;-6,5\r\ncharge;61\r\n'],
     ['by spaces', 'P0A80\nblock 2 16,02\nsensor 1 24\nampere -6.5\ncharge 61'],
@@ -316,6 +317,7 @@ describe('a scan that was typed or comes as a file', () => {
       },
     });
   });
+  it('takes a decimal comma below zero by spaces', () => expect(readScan('ampere -6,5', 3)).toMatchObject({ value: { ampere: -6.5 } }));
   it('may be the pack alone', () => expect(readScan('pack 224,5', 3)).toMatchObject({ value: { packVolt: 224.5, blockVolts: [] } }));
   it.each([
     ['', 'empty', 'Nothing was read'],
@@ -326,9 +328,53 @@ describe('a scan that was typed or comes as a file', () => {
     ['block 1 16000', 'impossible', 'outside -1000 to 1000'],
     ['charge 101', 'impossible', 'outside 0 to 100'],
     ['block 1', 'unreadable', 'Line 1'],
+    ['block,3,16,02', 'unreadable', '"02" is cell 4 of 3: a decimal comma wants semicolons'],
+    ['pack,224,5', 'unreadable', '"5" is cell 3 of 2'],
+    ['P0A80, stored, 3', 'unreadable', '"3" is cell 3 of 2'],
+    ['sensor 1 24 25', 'unreadable', 'Line 1: "25" is cell 4 of 3'],
     ['constructor 1 2', 'unreadable', 'no code'],
     ['\n'.repeat(3000), 'tooLarge', 'lines'],
   ])('%j is refused with its line', (text, code, words) => {
     expect(readScan(text, 3)).toMatchObject({ kind: 'refused', code, message: expect.stringContaining(words) as unknown });
   });
+});
+
+describe('a code that is there again', () => {
+  const at = (number: number, ...statuses: ScannedCode['status'][]): CodesAt => ({
+    number,
+    moment: 'afterRepair',
+    codes: statuses.map((status) => ({ code: 'P1', status })),
+  });
+  const fate = (scans: readonly CodesAt[], ...cleared: number[]) => followCodes(scans, cleared)[0]?.fate;
+  it('came back only where it was cleared after it was seen and before the last scan', () => {
+    expect(fate([at(5, 'stored'), at(9, 'stored')], 7)).toBe('returned');
+    expect(fate([at(5, 'stored'), at(9, 'stored')], 4)).toBe('stays');
+    expect(fate([at(5, 'stored'), at(9, 'stored')], 10)).toBe('stays');
+    expect(fate([at(2), at(5, 'stored'), at(9, 'stored')], 3)).toBe('came');
+  });
+  it('is left by the car only where nothing of it is stored', () => {
+    expect(fate([at(5, 'stored'), at(9, 'permanent')], 7)).toBe('permanent');
+    expect(fate([at(5, 'stored'), at(9, 'permanent', 'stored')], 7)).toBe('returned');
+  });
+});
+
+it('reads the last block of the pack, and no block beyond it', () => {
+  expect(readScan('block 3 16', 3)).toMatchObject({ value: { blockVolts: [null, null, 16] } });
+  expect(readScan('sensor 4 16', 3)).toMatchObject({ value: { celsius: [null, null, null, 16] } });
+});
+
+it('reads a signed field from its lowest to its highest, in one byte and in two', () => {
+  const shipped = shippedProfile('dunlin-28').scan;
+  if (!shipped) throw new Error('no scan map');
+  const map = (byte: 1 | 2, isSigned: boolean): ScanMap => ({
+    ...shipped,
+    fields: [{ what: 'ampere', number: 1, identifier: 1, offset: 0, byte, isSigned, scale: 1, shift: 0 }],
+  });
+  const read = (byte: 1 | 2, isSigned: boolean, ...bytes: number[]): unknown => {
+    const found = readFigures(map(byte, isSigned), new Map([[1, bytes]]));
+    return found.kind === 'answer' ? found.value.ampere : found.message;
+  };
+  expect([0x7f, 0x80, 0xff].map((raw) => read(1, true, raw))).toEqual([127, -128, -1]);
+  expect([0x7f, 0x80, 0xff].map((raw) => read(1, false, raw))).toEqual([127, 128, 255]);
+  expect([[0x7f, 0xff], [0x80, 0], [0xff, 0xff]].map((raw) => read(2, true, ...raw))).toEqual([32_767, -32_768, -1]); // prettier-ignore
 });

@@ -106,3 +106,10 @@ describe('coverTools', () => {
     expect(coverTools([], shop)).toEqual({ toolIds: [], without: [] });
   });
 });
+
+it('tells newton metres and pound-feet taken for each other apart by which way it went wrong', () => {
+  // 19.0 N·m are 14 lbf·ft: set as 14 N·m it is too little, as 19 lbf·ft (25.8 N·m) too much
+  const slip = (got: number) => findSlip({ specNewtonMetre: 19, tolerancePercent: 10 }, got);
+  expect(slip(14)).toMatchObject({ kind: 'newtonMetreAsFoot', sentence: expect.stringContaining('too little') as string });
+  expect(slip(25.76)).toMatchObject({ kind: 'newtonMetreAsFoot', sentence: expect.stringContaining('too much') as string });
+});
