@@ -28,6 +28,7 @@ import { StageWords } from '../ui/stage-words.ts';
 import { TextField } from '../ui/text-field.ts';
 import { filterJobs, type JobFilter } from './job-filter.ts';
 import { clock } from './say-wait.ts';
+import { reachOf } from './reach.ts';
 import { WaitingVolts } from './waiting-volts.ts';
 import { YardCard, type YardVolts } from './yard-card.ts';
 import { YardList } from './yard-list.ts';
@@ -97,13 +98,8 @@ export class YardPage {
     void this.#loadDue();
   }
 
-  /** By the server's clock: a proof that has lapsed by the time alone counts no longer. */
   protected reach(job: JobSummary): number {
-    const hasLapsed = job.proofEndsAt !== null && this.#link.serverNow() > Date.parse(job.proofEndsAt);
-    const kept = hasLapsed ? job.lapsedVolt : job.reachableVolt;
-    const waiting = this.#waiting.volts().get(job.jobId);
-    // what waits here raises it; of a job that this device has not seen anything may be bare
-    return waiting ? Math.max(kept, waiting.volt ?? job.behindVolt) : kept;
+    return reachOf(job, this.#waiting.volts().get(job.jobId), this.#link.serverNow());
   }
 
   /** The most that can stand there while this row may not be as it is. */

@@ -186,10 +186,8 @@ export class TorquePanel {
   /** One key a nut: a tool that clicks needs nothing else, one that shows a figure is read. */
   protected tighten(event?: Event): void {
     event?.preventDefault();
-    const { setting, seats, wantedPasses, part } = this.group();
-    const seat = seats[this.seat() - 1];
-    if (!setting || !seat) return;
-    const pass = seat.passes >= 1 && wantedPasses === 2 ? 2 : 1;
+    const { setting } = this.group();
+    if (!setting) return;
     let newtonMetre: number | null = null;
     if (setting.reads === 'figure') {
       const read = readDecimal(this.figure());
@@ -205,10 +203,20 @@ export class TorquePanel {
     }
     this.message.set('');
     this.figure.set('');
+    this.#book(this.group(), this.seat(), newtonMetre);
+  }
+
+  /** @param group as it stood when the tool was laid to the seat */
+  #book({ setting, seats, wantedPasses, part }: TorqueGroup, seatNumber: number, newtonMetre: number | null): void {
+    const seat = seats[seatNumber - 1];
+    if (!setting || !seat) return;
+    const pass = seat.passes >= 1 && wantedPasses === 2 ? 2 : 1;
     void this.#log.act({
       type: 'fastener.torqued',
       body: { settingId: setting.settingId, partId: part.id, seat: seat.seat, pass, newtonMetre },
     });
+    // who went to another seat meanwhile stays there
+    if (this.group().part.id !== part.id || this.seat() !== seat.seat) return;
     // the next open one of the pass that is under way; the state follows within milliseconds
     const ahead = seats.find((s) => s.seat > seat.seat && s.passes < pass) ?? seats.find((s) => s.seat !== seat.seat && s.passes < pass);
     const to = ahead ?? (pass < wantedPasses ? seats[0] : undefined);
@@ -217,20 +225,20 @@ export class TorquePanel {
 
   /** One press a nut: the click as the tool tells it, with its angle. */
   protected async takeFromTool(): Promise<void> {
-    const [tool, setting] = [this.wired(), this.group().setting];
-    if (!tool || !setting) return;
+    const [tool, group, seat, jobId] = [this.wired(), this.group(), this.seat(), this.#log.jobId()];
+    if (!tool || !group.setting || this.isAsking()) return;
     this.isAsking.set(true);
-    const body = { setNewtonMetre: setting.setNewtonMetre };
+    const body = { setNewtonMetre: group.setting.setNewtonMetre };
     const reply = await this.#api.post(`/api/instruments/${tool.instrumentId}/torque`, torqueAnswerSchema, body);
     this.isAsking.set(false);
     if (reply.kind !== 'answer') {
       this.message.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type what the tool shows.');
       return;
     }
+    // the job that it was asked for is not the open one any more
+    if (this.#log.jobId() !== jobId) return;
     const { newtonMetre, angleDegree } = reply.value;
-    this.unit.set('Nm');
-    this.figure.set(newtonMetre.toFixed(2));
-    this.tighten();
+    this.#book(group, seat, Number(newtonMetre.toFixed(2)));
     this.told.set(`${newtonMetre.toFixed(2)} N·m${angleDegree === null ? '' : `, ${angleDegree.toFixed(0)}°`}`);
   }
 

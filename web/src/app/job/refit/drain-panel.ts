@@ -1,19 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, signal } from '@angular/core';
-import { watchAnswerSchema } from '@estuarine/contract';
-import { findDrain, findUnlike, shareOfNew, type DrainConditions, type DrainSample, type JobState } from '@estuarine/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
+import { findDrain, findUnlike, shareOfNew, type DrainConditions, type JobState } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
 import { findInstrument } from '../../line/instruments.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
+import { DrainRun, type DrainReading } from './drain-run.ts';
 
 type Drained = JobState['refit']['drained'][number];
 
-/** A simulated drain runs sixty times as fast; a real one is asked every five seconds. */
-const [SIMULATED_STEP_SECOND, PAUSE_MILLISECOND, REAL_PAUSE_MILLISECOND] = [30, 250, 5000];
-const [MOST_SAMPLES, SIMULATED_SECOND] = [2000, 900];
 /** What clamps and shunts of such readers are good for; common practice, no source. */
 const AMPERE_SHARE = 0.03;
 
@@ -27,17 +23,21 @@ const AMPERE_SHARE = 0.03;
 })
 export class DrainPanel {
   protected readonly log = inject(JobLog);
-  readonly #api = inject(Api);
 
   protected readonly ampere = signal('6.5');
   protected readonly celsius = signal('');
   protected readonly isCooled = signal(true);
   protected readonly isSupported = signal(true);
   protected readonly fault = signal('');
-  protected readonly isRunning = signal(false);
-  readonly #isStopped = signal(false);
-  readonly #version = signal('');
-  protected readonly samples = signal<readonly (DrainSample & { readonly percent: number })[]>([]);
+  readonly #run = inject(DrainRun);
+  /** A drain goes on whatever is looked at; here only that of this job is shown. */
+  readonly #isOwn = computed(() => this.#run.drain()?.jobId === this.log.jobId());
+  protected readonly isRunning = computed(() => this.#isOwn() && this.#run.isRunning());
+  protected readonly missed = computed(() => (this.#isOwn() ? this.#run.missed() : 0));
+  protected readonly watchFault = computed(() => (this.#isOwn() ? this.#run.fault() : ''));
+  /** A drain of another job that runs meanwhile: one reader watches one car. */
+  protected readonly isBusy = computed(() => !this.#isOwn() && this.#run.isRunning());
+  protected readonly samples = computed((): readonly DrainReading[] => (this.#isOwn() ? this.#run.samples() : []));
 
   protected readonly reader = findInstrument('scanTool');
   protected readonly kept = computed(() => this.log.state()?.refit.drained ?? []);
@@ -77,52 +77,30 @@ export class DrainPanel {
   });
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.#isStopped.set(true));
+    // the warmth that the car told first is offered, and stays what a person makes of it
+    effect(() => {
+      const first = this.samples()[0]?.celsius;
+      untracked(() => {
+        if (first != null && this.celsius() === '') this.celsius.set(String(first));
+      });
+    });
   }
 
   protected share({ ampereHour, startPercent, endPercent }: Drained): number {
     return shareOfNew(ampereHour, startPercent - endPercent, this.log.profile()?.moduleType.nominalCapacityAh ?? 1);
   }
 
-  protected async run(): Promise<void> {
+  protected run(): void {
     const reader = this.reader();
-    if (!reader || this.isRunning()) return;
+    if (!reader || this.isRunning() || this.isBusy()) return;
     const read = readAsked([{ name: 'Steady current, A', text: this.ampere(), least: 0.1, most: 100 }]);
     this.fault.set('fault' in read ? read.fault : '');
     if ('fault' in read) return;
-    const ampere = read.values[0] ?? 0;
-    this.samples.set([]);
-    this.#isStopped.set(false);
-    this.isRunning.set(true);
-    const start = performance.now();
-    for (let count = 0; count < MOST_SAMPLES && !this.#isStopped(); count++) {
-      const second = reader.isSimulated ? count * SIMULATED_STEP_SECOND : (performance.now() - start) / 1000;
-      if (reader.isSimulated && second > SIMULATED_SECOND) break;
-      const body = { readerId: reader.instrumentId, load: { ampere, second } };
-      const reply = await this.#api.post(`/api/jobs/${this.log.jobId()}/car/watch`, watchAnswerSchema, body);
-      if (reply.kind !== 'answer') {
-        this.fault.set(
-          reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached: the drain goes on in the car, unseen.',
-        );
-        break;
-      }
-      this.#version.set(reply.value.readerVersion);
-      const { blockVolts, ampere: measured, chargePercent, celsius } = reply.value;
-      const volts = blockVolts.filter((v): v is number => v !== null);
-      if (measured === null || chargePercent === null || volts.length !== blockVolts.length) {
-        this.fault.set('The car does not say its current, its charge and every block: nothing can be integrated.');
-        break;
-      }
-      const [warm] = celsius;
-      if (count === 0 && this.celsius() === '' && warm != null) this.celsius.set(String(warm));
-      this.samples.update((all) => [...all, { second, ampere: measured, blockVolts: volts, percent: chargePercent }]);
-      await new Promise((resolve) => setTimeout(resolve, reader.isSimulated ? PAUSE_MILLISECOND : REAL_PAUSE_MILLISECOND));
-    }
-    this.isRunning.set(false);
+    this.#run.begin({ jobId: this.log.jobId(), reader, ampere: read.values[0] ?? 0 });
   }
 
   protected stop(): void {
-    this.#isStopped.set(true);
+    this.#run.stop();
   }
 
   protected keep(): void {
@@ -138,7 +116,7 @@ export class DrainPanel {
         ...{
           when: this.when(),
           reader: reader.name,
-          readerVersion: this.#version(),
+          readerVersion: this.#run.version(),
           isSimulated: reader.isSimulated,
           celsius: read.values[0] ?? 0,
         },
@@ -147,7 +125,7 @@ export class DrainPanel {
         ...{ endsAtBlock: found.endsAtBlock, spreadVolt: found.spreadVolt },
       },
     });
-    this.samples.set([]);
+    this.#run.clear();
   }
 
   #stepPercent(): number {
