@@ -7,6 +7,13 @@ const SERVES = {
   ledger: ['job/chapters/strip', 'job/chapters/refit'],
   reading: ['job/chapters/sweep'],
   match: ['job/chapters/plan'],
+  bars: ['job/chapters/rebuild'],
+  torque: ['job/chapters/rebuild'],
+  scan: ['job/line', 'job/chapters/refit'],
+  cool: ['job/chapters/cool'],
+  coolant: ['job/chapters/rebuild'],
+  warranty: ['job/line'],
+  shop: ['job/chapters/hand-over', 'job/chapters/strip'],
   'job/frame': ['job/chapters', 'job/line', 'report'],
   'job/line': ['job/chapters', 'job/frame', 'report'],
 };
