@@ -55,6 +55,8 @@ export const doneSchema = z.object({});
 export const peopleAnswerSchema = z.object({
   persons: z.array(personSchema).readonly(),
   competences: z.array(competenceSchema).readonly(),
+  /** By the shop's calendar. */
+  today: z.iso.date(),
 });
 export type PeopleAnswer = z.infer<typeof peopleAnswerSchema>;
 

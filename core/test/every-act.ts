@@ -71,8 +71,9 @@ export function everyAct(): Walked {
     'sweep.started': { type: 'sweep.started', body: { kind: 'openCircuit', ...how } },
     'sweep.ended': { type: 'sweep.ended', body: { sweepId } },
     'reading.taken': { type: 'reading.taken', body: { sweepId, place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.7 } },
-    'readings.imported': { type: 'readings.imported', body: { fileName: 'b.csv', sweeps: [{ sweepId: 'i1', kind: 'openCircuit', ...how, readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }] }] } }, // prettier-ignore
+    'readings.imported': { type: 'readings.imported', body: { measured: 'unsaid', fileName: 'b.csv', sweeps: [{ sweepId: 'i1', kind: 'openCircuit', ...how, readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }] }] } }, // prettier-ignore
     'reading.chosen': { type: 'reading.chosen', body: { sweepId, place: 3, quantity: 'openCircuitVolt', commandId: reading } },
+    'readings.confirmed': { type: 'readings.confirmed', body: { sweepId: 's1', quantity: 'restVolt', places: [3] } },
     'readings.moved': { type: 'readings.moved', body: { sweepId, quantity: 'openCircuitVolt', moves: [{ commandId: reading, from: 3, to: 4 }], anew: [3] } }, // prettier-ignore
     'torque.set': {
       type: 'torque.set',

@@ -12,14 +12,16 @@ import { stampOf } from '../src/job/chapters/stamp.ts';
 import { decide } from '../src/job/frame/decide.ts';
 import { extend } from '../src/job/frame/fold.ts';
 import { startState, type JobState } from '../src/job/frame/state.ts';
+import { findStanding } from '../src/job/chapters/isolate/view.ts';
 import { findJobExposure } from '../src/job/line/exposure.ts';
 import { JobViewer, viewJob, type JobView } from '../src/job/line/view-job.ts';
 import type { Fact } from '../src/pack/fact.ts';
-import type { Profile } from '../src/pack/profile.ts';
+import { provesCarSide } from '../src/pack/point.ts';
+import { blockPlaces, type Profile } from '../src/pack/profile.ts';
 import { createGenerator, type Generator } from '../src/random/generator.ts';
 import { DEFAULT_POLICY } from '../src/shop/act.ts';
 import { GEAR, SHIPPED, shippedProfile } from './job-fixture.ts';
-import { isCarDead, piecesAfter, trueVolt, type Deed, type Hidden } from './truth.ts';
+import { areContactorsShut, carVolt, isCertainlyAfter, outletVolt, piecesAfter, seeAfter, trueVolt, worstVolt, type Deed, type Hidden, type Known, type Sight, type Word } from './truth.ts'; // prettier-ignore
 
 const START = Date.UTC(2026, 4, 4, 8);
 const SECOND = 1000;
@@ -33,6 +35,8 @@ interface Done {
   readonly event: Omit<JobEvent, 'number'>;
   /** Another act that this one takes back. */
   readonly takesBack: string | null;
+  /** When the server kept it; null while it waits. */
+  readonly keptAt: number | null;
 }
 
 interface Device {
@@ -61,24 +65,40 @@ export interface Trials {
   readonly below: readonly Below[];
   /** Steps in which a proof of dead stood. */
   readonly proven: number;
-  /** Highest of what is shown over what is true, summed. */
+  /** What is shown over what is true, on average. */
   readonly meanExcess: number;
+  readonly shouting: Shouting;
+}
+
+/** What is shown, held against the worst world that the record honestly allows; sampled. */
+export interface Shouting {
+  samples: number;
+  /** Volts above that world, summed. */
+  aboveWorst: number;
+  /** Samples at 60 V or more, shown and in that world. */
+  shownLive: number;
+  worstLive: number;
+  /** Shown above the truth with no cause named for it. */
+  uncaused: number;
+  causes: Map<string, number>;
 }
 
 /** Runs until at least so many states of a screen were compared. */
-export function runTrials(states: number, firstSeed = 1, mostBelow = 3): Trials {
+/** @param isAnswered somebody answers truly whatever a screen asks, all the time */
+export function runTrials(states: number, firstSeed = 1, mostBelow = 3, isAnswered = false): Trials {
   const profiles = SHIPPED.map(shippedProfile);
   let [seen, proven, excess] = [0, 0, 0];
+  const shouting = noShouting();
   const below: Below[] = [];
   for (let seed = firstSeed; seen < states && below.length < mostBelow; seed++) {
-    const workshop = new Workshop(profiles[seed % profiles.length] as Profile, seed);
+    const workshop = new Workshop(profiles[seed % profiles.length] as Profile, seed, shouting, isAnswered);
     workshop.run(40);
     seen += workshop.compared;
     proven += workshop.proven;
     excess += workshop.excess;
     below.push(...workshop.below);
   }
-  return { states: seen, below, proven, meanExcess: excess / Math.max(1, seen) };
+  return { states: seen, below, proven, meanExcess: excess / Math.max(1, seen), shouting };
 }
 
 export class Workshop {
@@ -100,7 +120,12 @@ export class Workshop {
   #step = 0;
   #sweepId: string | null = null;
 
-  constructor(profile: Profile, seed: number) {
+  constructor(
+    profile: Profile,
+    seed: number,
+    readonly shouting = noShouting(),
+    readonly isAnswered = false,
+  ) {
     this.#profile = profile;
     this.#seed = seed;
     this.#random = createGenerator(seed * 7919);
@@ -133,6 +158,7 @@ export class Workshop {
       const device = this.#pick(this.#devices);
       this.#doSomething(device);
       for (const other of this.#devices) if (this.#chance(0.4)) this.#send(other, 1 + this.#random.below(other.waiting.length + 1));
+      if (this.isAnswered) this.#answer();
       this.#compare();
     }
   }
@@ -185,7 +211,7 @@ export class Workshop {
     const deviceAt = new Date(this.#now + device.offset).toISOString();
     const word = { id: device.id, turn: device.turn++, isClockSure: device.isClockSure };
     const at = new Date(this.#now).toISOString();
-    device.waiting.push({ commandId, device: this.#devices.indexOf(device), trueAt: this.#now, deed, takesBack, event: { commandId, by: device.by, at, deviceAt, device: word, ...act } }); // prettier-ignore
+    device.waiting.push({ commandId, device: this.#devices.indexOf(device), trueAt: this.#now, deed, takesBack, keptAt: null, event: { commandId, by: device.by, at, deviceAt, device: word, ...act } }); // prettier-ignore
     this.#log.push(`${this.#step} ${device.id} ${JSON.stringify(act)}`);
     return commandId;
   }
@@ -211,7 +237,7 @@ export class Workshop {
         continue;
       }
       for (const one of decided.value) this.#take({ commandId, by, at, deviceAt, ...(word ? { device: word } : {}), ...one });
-      this.#kept.push(done);
+      this.#kept.push({ ...done, keptAt: this.#now });
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
   }
@@ -229,7 +255,7 @@ export class Workshop {
   #doSomething(device: Device): void {
     const { plug, frames, bars, moduleCount, parts, moduleType } = this.#profile;
     const flip = this.#chance(0.5);
-    switch (this.#random.below(17)) {
+    switch (this.#random.below(22)) {
       case 0: {
         this.#fact(device, { kind: 'plug', isIn: flip }, { kind: 'plug', isIn: flip });
         return;
@@ -292,11 +318,8 @@ export class Workshop {
           this.#fact(device, { kind: 'outletPosts', areBare: flip }, { kind: 'outlets', areBare: flip });
           return;
         }
-        this.#fact(
-          device,
-          { kind: 'contactors', are: flip ? 'takenOut' : this.#pick(['unknown', 'open', 'shut'] as const) },
-          { kind: 'relays', areOut: flip },
-        );
+        const are = this.#pick(['takenOut', 'takenOut', 'unknown', 'open', 'shut'] as const);
+        this.#fact(device, { kind: 'contactors', are }, { kind: 'relays', areOut: are === 'takenOut', areShut: are === 'shut' });
         return;
       }
       case 11: {
@@ -328,11 +351,91 @@ export class Workshop {
         );
         return;
       }
+      case 16: {
+        this.#wake(device);
+        return;
+      }
+      case 17: {
+        this.#measureRun(device);
+        return;
+      }
+      case 18: {
+        this.#bringFile(device);
+        return;
+      }
       default: {
         this.#read(device, moduleType);
         return;
       }
     }
+  }
+
+  /** Something that only a live car shows; some of it charges the pack. */
+  #wake(device: Device): void {
+    const share = this.#random.next();
+    const isCharged = this.#chance(0.5);
+    const wake = { readyLight: true, lampsOut: true, engine: null, chargePercent: null, note: '' } as const;
+    const act = this.#pick<Act>([
+      { type: 'spark.seen', body: { spark: this.#pick(['none', 'small', 'strong'] as const) } },
+      { type: 'wake.tried', body: { ...wake, charging: isCharged ? 'takes' : null } },
+      { type: 'energy.lent', body: { minute: 8, toPercent: null } },
+      {
+        type: 'road.driven',
+        body: { minute: 10, spreadLoadVolt: null, spreadChargeVolt: null, highestCelsius: null, isGood: true, note: '' },
+      },
+      this.#scan(),
+    ]);
+    const charges = act.type === 'energy.lent' || act.type === 'road.driven' || (act.type === 'wake.tried' && isCharged);
+    this.#say(device, act, { kind: 'awake', share: charges ? share : 0 });
+  }
+
+  /** Scanned in the car: blocks as they are, some of them. */
+  #scan(): Act {
+    const volts = this.#voltsNow();
+    const places = blockPlaces(this.#profile.blocks);
+    const blockVolts = places.map(({ from, to }) => sumOf(volts.slice(from - 1, to)));
+    return {
+      type: 'car.scanned',
+      body: {
+        ...{ moment: 'afterRepair', reader: 'R', readerVersion: '1', isSimulated: false, codes: [], readiness: null, celsius: [] },
+        ...{ blockVolts, packVolt: this.#chance(0.5) ? sumOf(volts) : null, ampere: null, chargePercent: null },
+      },
+    };
+  }
+
+  /** What stands at each place now; null where nothing does or nobody knows. */
+  #voltsNow(): (number | null)[] {
+    const deeds = this.#allDeeds();
+    return placesAfter(this.#moduleIds, deeds).map((id) =>
+      id === null || id === 'full' ? null : voltAfter(this.#hidden, this.#profile, id, deeds),
+    );
+  }
+
+  /** A meter across a run of modules: as it is, and so no more than the highest that may stand there. */
+  #measureRun(device: Device): void {
+    const { moduleCount } = this.#profile;
+    const from = 1 + this.#random.below(moduleCount);
+    const to = from + this.#random.below(moduleCount - from + 1);
+    const volt = sumOf(this.#voltsNow().slice(from - 1, to));
+    if (volt !== null) this.#say(device, { type: 'half.measured', body: { from, to, volt: Math.abs(volt) } });
+  }
+
+  /** A table of voltages that were measured some time ago; sometimes nobody says when. */
+  #bringFile(device: Device): void {
+    const at = this.#now - this.#random.below(3) * 90 * SECOND;
+    const isKnown = (d: Done): boolean => d.trueAt <= at;
+    const deeds = this.#deedsOf(this.#kept.concat(...this.#devices.map((d) => d.waiting)).filter(isKnown), at);
+    const readings = placesAfter(this.#moduleIds, deeds).flatMap((id, i) =>
+      id === null || id === 'full' || this.#chance(0.5)
+        ? []
+        : [{ place: i + 1, quantity: 'openCircuitVolt' as const, value: voltAfter(this.#hidden, this.#profile, id, deeds) }],
+    );
+    if (readings.length === 0) return;
+    const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all' as const, resolution: 0.001 };
+    const measured = this.#chance(0.3) ? 'unsaid' : new Date(at).toISOString();
+    const sweepId = `f${device.id}-${device.turn}`;
+    const body = { fileName: 'bench.csv', measured, sweeps: [{ sweepId, kind: 'openCircuit' as const, ...how, readings }] };
+    this.#say(device, { type: 'readings.imported', body });
   }
 
   #bar(device: Device, bars: Profile['bars'], areOpen: boolean): void {
@@ -416,28 +519,39 @@ export class Workshop {
     this.#now += 16 * 60 * SECOND;
     this.#drains.push({ trueAt: this.#now, deed: { kind: 'drained' } });
     const known = { lowVolt: 9, highVolt: 16 };
-    const proofId = this.#say(device, { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point: isolation.point, known, limitVolt: 30, resolutionVolt: 0.1 } }); // prettier-ignore
-    const { areBare, isDead } = this.#posts();
+    const { isOnBench, areBare, postVolt } = this.#posts();
+    const point = isOnBench ? { at: 'outletPosts' as const, label: 'posts' } : isolation.point;
+    const posts = isOnBench ? 'outlet' : 'car';
+    const proofId = this.#say(device, { type: 'proof.started', body: { meterId: 'M-02', source: 'battery', sourceId: null, point, known, limitVolt: 30, resolutionVolt: 0.1 } }, { kind: 'probed', posts, areAtHand: true }); // prettier-ignore
     for (const entry of PROOF_ENTRIES) {
       this.#now += 3 * SECOND;
-      const volt = entry.startsWith('known') ? 12.4 : isDead ? 0 : 200;
+      const volt = entry.startsWith('known') ? 12.4 : postVolt;
       this.#say(device, { type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } });
     }
     this.#send(device, 1000);
     // nobody can lay a meter to posts that are not there
     if (!areBare) return;
-    this.#say(device, { type: 'proof.signed', body: { proofId, until: null, breakMinute: 60 } });
+    this.#say(
+      device,
+      { type: 'proof.signed', body: { proofId, until: null, breakMinute: 60 } },
+      { kind: 'probed', posts, areAtHand: false },
+    );
     this.#send(device, 1000);
   }
 
-  #posts(): { areBare: boolean; isDead: boolean } {
+  /** Where the meter is laid, and what it reads there. */
+  #posts(): { isOnBench: boolean; areBare: boolean; postVolt: number } {
     const deeds = this.#allDeeds();
     const last = deeds.findLast((d) => d.kind === 'pack');
     const cables = deeds.findLast((d) => d.kind === 'cables');
-    // the meter is laid where cables and pack are one: before they are off
-    const areBare = last?.kind !== 'pack' || !last.isOnBench;
-    const isOff = cables?.kind === 'cables' && cables.are === 'insulated';
-    return { areBare: areBare && !isOff, isDead: isCarDead(this.#profile, this.#hidden, this.#moduleIds, deeds) };
+    // in the car the meter is laid where cables and pack are one: before they are off
+    const isOnBench = last?.kind === 'pack' && last.isOnBench;
+    const isOff = !isOnBench && cables?.kind === 'cables' && cables.are === 'insulated';
+    const read = isOnBench ? outletVolt : carVolt;
+    const volt = read(this.#profile, this.#hidden, this.#moduleIds, deeds);
+    // a parted string shows nothing at its ends: that a proof tells shut contactors all the same is how proofs are taken here
+    const isShut = areContactorsShut(this.#profile, this.#hidden, this.#moduleIds, deeds);
+    return { isOnBench, areBare: !isOff, postVolt: isShut ? Math.max(60, volt) : volt };
   }
 
   #allDeeds(): Deed[] {
@@ -445,9 +559,9 @@ export class Workshop {
   }
 
   /** What was really done, of the acts known, in the order of the clock on the wall. */
-  #deedsOf(known: readonly Done[]): Deed[] {
+  #deedsOf(known: readonly Done[], until = Infinity): Deed[] {
     const back = new Set(known.flatMap((d) => d.takesBack ?? []));
-    return [...known.filter((d) => !back.has(d.commandId)), ...this.#drains]
+    return [...known.filter((d) => !back.has(d.commandId)), ...this.#drains.filter((d) => d.trueAt <= until)]
       .map((d, i) => ({ d, i }))
       .sort((a, b) => a.d.trueAt - b.d.trueAt || a.i - b.i)
       .map(({ d }) => d.deed);
@@ -461,6 +575,7 @@ export class Workshop {
       const { exposure, highestVolt } = view;
       if (this.#step % 8 === 0) this.#holdWhole(device.id, view, viewJob(this.#state, waiting, this.#profile, DEFAULT_POLICY, now));
       this.#hold(device.id, exposure.reachable.volt, this.#kept.concat(device.waiting));
+      if (this.#step % 7 === 3) this.#weigh(view, this.#kept.concat(device.waiting));
       if (highestVolt < exposure.reachable.volt - 1e-9) this.#note('highest possible', highestVolt, exposure.reachable.volt);
     }
     const kept = findJobExposure(this.#state, this.#profile, now);
@@ -482,6 +597,105 @@ export class Workshop {
     if (shown < truth - 1e-6) this.#note(who, shown, truth);
   }
 
+  /** Everything is sent, and whatever the screen asks is answered by who looks. */
+  #answer(): void {
+    const [device] = this.#devices;
+    if (!device) return;
+    this.#answerByPress(device);
+    const { questions, state } = viewJob(this.#state, [], this.#profile, DEFAULT_POLICY, this.#now);
+    // what nobody sees a meter says: the car is made dead for it, as that is asked for
+    if (!questions.some((q) => q.cause === 'contactors') || findStanding(state, this.#now)) return;
+    this.#proof(device);
+    this.#answerByPress(device);
+  }
+
+  #answerByPress(device: Device): void {
+    for (let round = 0; round < 4; round++) {
+      for (const d of this.#devices) this.#send(d, 1000);
+      const { questions } = viewJob(this.#state, [], this.#profile, DEFAULT_POLICY, this.#now);
+      const sight = seeAfter(this.#profile, this.#hidden, this.#moduleIds, this.#allDeeds());
+      const said = questions.flatMap(({ answers }) => answers.find(({ act }) => isSeen(act, sight)) ?? []);
+      if (said.length === 0) return;
+      this.#now += SECOND * 10;
+      for (const { act } of said)
+        this.#say(device, act, act.type === 'fact.stated' ? deedOf(act.body.fact, this.#profile) : { kind: 'nothing' });
+    }
+  }
+
+  /** Holds what a screen shows against the worst world that its words honestly allow. */
+  #weigh({ state, exposure: { reachable, excess } }: JobView, known: readonly Done[]): void {
+    const { shouting } = this;
+    const shown = reachable.volt;
+    const truth = trueVolt(this.#profile, this.#hidden, this.#moduleIds, this.#deedsOf(known));
+    const worst = Math.max(truth, worstVolt(this.#profile, this.#moduleIds, this.#wordsOf(known), this.#knownOf(state, known)));
+    shouting.samples++;
+    shouting.aboveWorst += Math.max(0, shown - worst);
+    if (shown >= 60) shouting.shownLive++;
+    if (worst >= 60) shouting.worstLive++;
+    if (shown > truth + 0.1 && excess.length === 0) shouting.uncaused++;
+    for (const { cause, volt } of excess) shouting.causes.set(cause, (shouting.causes.get(cause) ?? 0) + volt);
+  }
+
+  #wordsOf(known: readonly Done[]): Word[] {
+    const back = new Set(known.flatMap((d) => d.takesBack ?? []));
+    return known
+      .filter((d) => !back.has(d.commandId))
+      .map(({ deed, device, trueAt, keptAt, event }) => ({
+        ...{ deed, device, trueAt, keptAt, turn: event.device?.turn ?? 0 },
+        saidAt: event.device?.isClockSure ? Date.parse(event.deviceAt) : null,
+      }));
+  }
+
+  /** What the worst world may count on: proofs as they stand, and modules that were read certainly after every charge. */
+  #knownOf(state: JobState, known: readonly Done[]): Known {
+    const standing = findStanding(state, this.#now);
+    const isLower = (event: Done['event']): boolean => event.type === 'act.withdrawn';
+    const words = this.#wordsOf(known);
+    const charges = words.filter(
+      ({ deed }) => (deed.kind === 'awake' && deed.share > 0) || deed.kind === 'charge' || deed.kind === 'charger',
+    );
+    const reads = this.#readsOf(known);
+    const voided = new Map<string, number>();
+    for (const [i, d] of known.entries()) {
+      if (isLower(d.event)) for (const r of reads) if (r.commandId === d.takesBack && !r.isMoved) voided.set(r.moduleId, i);
+      // what was done to a module while it was away nobody said
+      if (d.deed.kind === 'module' && d.deed.moduleId !== null) voided.set(d.deed.moduleId, i);
+    }
+    return {
+      isCarProven: standing !== null && provesCarSide(standing.proof.point),
+      isOutletProven: standing?.proof.signed?.isOutletToo ?? false,
+      volt: (moduleId) => {
+        const own = reads.filter(
+          (r) => r.moduleId === moduleId && r.index > (voided.get(moduleId) ?? -1) && !known.some((d) => d.takesBack === r.commandId),
+        );
+        const counting = own.filter((r) => charges.every((c) => isCertainlyAfter(r.word, c)));
+        const last = counting.filter((r) => !counting.some((o) => o !== r && isCertainlyAfter(o.word, r.word) && !o.isMoved));
+        return last.length === 0 ? null : Math.max(this.#profile.moduleType.nominalVolt, ...last.map((r) => Math.abs(r.value)));
+      },
+    };
+  }
+
+  /** Readings as they stand in the acts, by module; of one that was put to another module both may be true. */
+  #readsOf(known: readonly Done[]): Read[] {
+    const words = new Map(known.map((d) => [d.commandId, this.#wordsOf([d])[0] as Word]));
+    const reads: Read[] = [];
+    for (const [index, { commandId, event: said }] of known.entries()) {
+      const event = { number: 0, ...said } as JobEvent;
+      const word = words.get(commandId) as Word;
+      if (event.type === 'reading.taken' && event.body.moduleId !== null && event.body.quantity === 'openCircuitVolt')
+        reads.push({ commandId, index, word, moduleId: event.body.moduleId, value: event.body.value, isMoved: false });
+      if (event.type === 'readings.imported' && event.body.measured !== 'unsaid')
+        for (const { place, value } of event.body.sweeps[0]?.readings ?? [])
+          reads.push({ commandId, index, word: { ...word, saidAt: Date.parse(event.body.measured), device: 9 }, moduleId: `m${place}`, value, isMoved: false }); // prettier-ignore
+      if (event.type === 'readings.moved')
+        for (const { commandId: of, to } of event.body.moves) {
+          const read = reads.find((r) => r.commandId === of);
+          if (read) reads.push({ ...read, commandId, index, moduleId: `m${to}`, isMoved: true });
+        }
+    }
+    return reads;
+  }
+
   #note(who: string, shown: number, truth: number): void {
     const { id: profileId } = this.#profile;
     this.below.push({ profileId, seed: this.#seed, step: this.#step, shown, truth, who, acts: this.#log.slice(-60) });
@@ -494,6 +708,89 @@ export class Workshop {
   #pick<T>(list: readonly T[]): T {
     return list[this.#random.below(list.length)] as T;
   }
+}
+
+/** Null where one of them is not known. */
+function sumOf(volts: readonly (number | null)[]): number | null {
+  return volts.reduce<number | null>((sum, v) => (sum === null || v === null ? null : sum + v), 0);
+}
+
+/** Whether somebody who looks sees it so. */
+function isSeen(act: Act, sight: Sight): boolean {
+  if (act.type !== 'fact.stated') return act.type === 'readings.confirmed';
+  const { fact } = act.body;
+  switch (fact.kind) {
+    case 'connectors':
+      return fact.are === sight.cables;
+    case 'outletPosts':
+      return fact.areBare === sight.areOutletsBare;
+    case 'contactors':
+      return fact.are === (sight.areRelaysOut ? 'takenOut' : sight.areContactorsShut ? 'shut' : 'unknown');
+    case 'case':
+      return fact.isOpen === sight.isCaseOpen;
+    case 'covers':
+      return (fact.over ?? []).every((k) => sight.uncovered.has(k) === fact.areOff);
+    case 'harness':
+      return fact.isUnplugged === sight.isHarnessOut;
+    case 'links':
+      return fact.links.every((k) => sight.open.has(k) === fact.areOpen);
+    case 'pack':
+      return fact.isOnBench === sight.isOnBench;
+    case 'plug':
+      return fact.isIn === sight.isPlugIn;
+    case 'charger':
+      return fact.volt === sight.charger;
+    case 'module':
+      return fact.moduleId === sight.at[fact.place - 1];
+    default:
+      return false;
+  }
+}
+
+/** What a hand does that says a fact. */
+function deedOf(fact: Fact, { frames }: Profile): Deed {
+  switch (fact.kind) {
+    case 'connectors':
+      return { kind: 'cables', are: fact.are };
+    case 'outletPosts':
+      return { kind: 'outlets', areBare: fact.areBare };
+    case 'contactors':
+      return { kind: 'relays', areOut: fact.are === 'takenOut', areShut: fact.are === 'shut' };
+    case 'case':
+      return { kind: 'case', isOpen: fact.isOpen };
+    case 'covers':
+      return { kind: 'covers', areOff: fact.areOff, ...(fact.over && { over: fact.over }) };
+    case 'harness':
+      return { kind: 'harness', isOut: fact.isUnplugged };
+    case 'frame':
+      return { kind: 'links', links: frames.find((f) => f.id === fact.frame)?.links ?? [], areOpen: fact.isOff };
+    case 'links':
+      return { kind: 'links', links: fact.links, areOpen: fact.areOpen };
+    case 'pack':
+      return { kind: 'pack', isOnBench: fact.isOnBench };
+    case 'plug':
+      return { kind: 'plug', isIn: fact.isIn };
+    case 'charger':
+      return { kind: 'charger', volt: fact.volt };
+    case 'module':
+      return { kind: 'module', place: fact.place, moduleId: fact.moduleId };
+    default:
+      return { kind: 'nothing' };
+  }
+}
+
+/** A voltage that somebody read of a module. */
+interface Read {
+  readonly commandId: string;
+  readonly index: number;
+  readonly word: Word;
+  readonly moduleId: string;
+  readonly value: number;
+  readonly isMoved: boolean;
+}
+
+function noShouting(): Shouting {
+  return { samples: 0, aboveWorst: 0, shownLive: 0, worstLive: 0, uncaused: 0, causes: new Map() };
 }
 
 function isFact({ event }: Done): boolean {
@@ -517,6 +814,7 @@ function placesAfter(moduleIds: readonly string[], deeds: readonly Deed[]): (str
 function voltAfter(hidden: Hidden, { moduleType }: Profile, moduleId: string, deeds: readonly Deed[]): number {
   let volt = hidden.moduleVolts.get(moduleId) ?? 0;
   for (const deed of deeds)
-    if (deed.kind === 'charge') volt = Math.sign(volt) * (Math.abs(volt) + deed.share * (moduleType.maximumModuleVolt - Math.abs(volt)));
+    if (deed.kind === 'charge' || deed.kind === 'awake')
+      volt = Math.sign(volt) * (Math.abs(volt) + deed.share * (moduleType.maximumModuleVolt - Math.abs(volt)));
   return volt;
 }

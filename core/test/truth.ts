@@ -11,7 +11,15 @@ export type Deed =
   | { kind: 'cables'; are: 'closed' | 'open' | 'insulated' }
   | { kind: 'outlets'; areBare: boolean }
   | { kind: 'pack'; isOnBench: boolean }
-  | { kind: 'relays'; areOut: boolean }
+  /** The relay block is out, or in with its contactors shut or as the 12 V has them. */
+  | { kind: 'relays'; areOut: boolean; areShut?: boolean }
+  /**
+   * The car was awake for a moment, or its 12 V touched: contactors were shut, the DC link is full again, and every module rose to this
+   * share of what it can still take.
+   */
+  | { kind: 'awake'; share: number }
+  /** A meter is laid to these posts, or they are covered again. */
+  | { kind: 'probed'; posts: 'car' | 'outlet'; areAtHand: boolean }
   | { kind: 'case'; isOpen: boolean }
   /** `over`: joints, k from the plus of module k to the minus of the next; every one where it is left out. */
   | { kind: 'covers'; areOff: boolean; over?: readonly number[] }
@@ -44,6 +52,8 @@ interface Bench {
   outlets: 'covered' | 'bare' | 'capped';
   isOnBench: boolean;
   areRelaysOut: boolean;
+  areContactorsShut: boolean;
+  probed: Set<'car' | 'outlet'>;
   isCaseOpen: boolean;
   /** Joints under no cover. */
   uncovered: Set<number>;
@@ -62,14 +72,58 @@ export function trueVolt(profile: Profile, hidden: Hidden, moduleIds: readonly s
   return highestBetweenBare(profile, hidden, replay(profile, hidden, moduleIds, deeds));
 }
 
-/** Whether the car's side of the cables is dead after the deeds: nothing shut, nothing stored. */
-export function isCarDead(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): boolean {
+/** How the workshop stands after the deeds, as far as somebody who looks can tell it. */
+export interface Sight {
+  readonly isPlugIn: boolean;
+  readonly cables: 'closed' | 'open' | 'insulated';
+  readonly areOutletsBare: boolean;
+  readonly isOnBench: boolean;
+  readonly areRelaysOut: boolean;
+  readonly areContactorsShut: boolean;
+  readonly isCaseOpen: boolean;
+  readonly isHarnessOut: boolean;
+  readonly charger: number | null;
+  readonly uncovered: ReadonlySet<number>;
+  readonly open: ReadonlySet<number>;
+  readonly at: readonly (string | null)[];
+}
+
+export function seeAfter(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): Sight {
   const bench = replay(profile, hidden, moduleIds, deeds);
-  return bench.isDrained;
+  return { ...bench, areOutletsBare: bench.outlets === 'bare' };
+}
+
+/** Whether the contactors join the pack to its posts after the deeds. */
+export function areContactorsShut(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): boolean {
+  return isFed(replay(profile, hidden, moduleIds, deeds), hidden);
+}
+
+function isFed(bench: Bench, hidden: Hidden): boolean {
+  return !bench.areRelaysOut && (hidden.isStuck || bench.areContactorsShut || !bench.isTwelveVoltOff);
+}
+
+/** What a meter reads across the pack's own posts after the deeds. */
+export function outletVolt(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): number {
+  const { at, outPlus, outMinus } = wire(profile, hidden, replay(profile, hidden, moduleIds, deeds));
+  const [plus, minus] = [at.get(outPlus), at.get(outMinus)];
+  return plus && plus.island === minus?.island ? plus.volt - minus.volt : 0;
+}
+
+/** What a meter reads across the car's side of the cables after the deeds. */
+export function carVolt(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): number {
+  const { at, carPlus, carMinus } = wire(profile, hidden, replay(profile, hidden, moduleIds, deeds));
+  const [plus, minus] = [at.get(carPlus), at.get(carMinus)];
+  return plus && plus.island === minus?.island ? plus.volt - minus.volt : 0;
 }
 
 function replay(profile: Profile, hidden: Hidden, moduleIds: readonly string[], deeds: readonly Deed[]): Bench {
-  const bench: Bench = {
+  const bench = benchAtStart(hidden, moduleIds);
+  for (const deed of deeds) doIt(bench, deed, profile, hidden);
+  return bench;
+}
+
+function benchAtStart(hidden: Hidden, moduleIds: readonly string[]): Bench {
+  return {
     ...{
       isPlugIn: true,
       isTwelveVoltOff: false,
@@ -78,12 +132,12 @@ function replay(profile: Profile, hidden: Hidden, moduleIds: readonly string[], 
       outlets: 'covered',
       isOnBench: false,
       areRelaysOut: false,
+      areContactorsShut: false,
+      probed: new Set(),
     },
     ...{ isCaseOpen: false, uncovered: new Set(), isHarnessOut: false, open: new Set(), charger: null },
     ...{ volts: new Map(hidden.moduleVolts), at: [...moduleIds], pieces: new Map() },
   };
-  for (const deed of deeds) doIt(bench, deed, profile, hidden);
-  return bench;
 }
 
 function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void {
@@ -99,10 +153,12 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       // insulated, the posts they sat on are covered with them, as long as the pack sits in the car
       bench.outlets = deed.are === 'open' ? 'bare' : 'covered';
       bench.cables = deed.are;
+      bench.probed.clear();
       movePieces(bench, profile, deed.are !== 'closed', (e) => e.kind === 'bares' && e.what === 'carSide');
       return;
     case 'outlets':
       bench.outlets = deed.areBare ? 'bare' : 'capped';
+      bench.probed.delete('outlet');
       movePieces(bench, profile, deed.areBare, (e) => e.kind === 'bares' && e.what === 'outletPosts');
       return;
     case 'pack':
@@ -111,6 +167,16 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       return;
     case 'relays':
       bench.areRelaysOut = deed.areOut;
+      bench.areContactorsShut = deed.areShut ?? false;
+      if (deed.areShut) bench.isDrained = false;
+      return;
+    case 'awake':
+      bench.isDrained = false;
+      charge(bench, deed.share, profile);
+      return;
+    case 'probed':
+      if (deed.areAtHand) bench.probed.add(deed.posts);
+      else bench.probed.delete(deed.posts);
       return;
     case 'case':
       bench.isCaseOpen = deed.isOpen;
@@ -144,8 +210,7 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       bench.charger = deed.volt;
       return;
     case 'charge':
-      for (const [id, volt] of bench.volts)
-        bench.volts.set(id, Math.sign(volt) * (Math.abs(volt) + deed.share * (profile.moduleType.maximumModuleVolt - Math.abs(volt))));
+      charge(bench, deed.share, profile);
       return;
     case 'module': {
       // it cannot be at two places; what lies where it was is not known to anybody: the worst
@@ -160,11 +225,16 @@ function doIt(bench: Bench, deed: Deed, profile: Profile, hidden: Hidden): void 
       return;
     }
     case 'drained':
-      if (bench.isTwelveVoltOff && !hidden.isStuck) bench.isDrained = true;
+      if (bench.isTwelveVoltOff && !hidden.isStuck && !bench.areContactorsShut) bench.isDrained = true;
       return;
     case 'nothing':
       return;
   }
+}
+
+function charge({ volts }: Bench, share: number, { moduleType }: Profile): void {
+  for (const [id, volt] of volts)
+    volts.set(id, Math.sign(volt) * (Math.abs(volt) + share * (moduleType.maximumModuleVolt - Math.abs(volt))));
 }
 
 function linksOfPart(profile: Profile, effect: Profile['parts'][number]['effects'][number]): readonly number[] {
@@ -233,10 +303,22 @@ interface Wire {
   readonly volt: number;
 }
 
-function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): number {
+/** Conductors that are joined, each with its voltage above the first of its island. */
+interface Net {
+  readonly at: ReadonlyMap<number, { readonly island: number; readonly volt: number }>;
+  /** What holds two conductors from outside that are joined already. */
+  readonly sources: readonly Wire[];
+  readonly carPlus: number;
+  readonly carMinus: number;
+  readonly outPlus: number;
+  readonly outMinus: number;
+}
+
+const minus = (k: number): number => 2 * (k - 1);
+const plus = (k: number): number => 2 * (k - 1) + 1;
+
+function wire(profile: Profile, hidden: Hidden, bench: Bench): Net {
   const n = profile.moduleCount;
-  const minus = (k: number): number => 2 * (k - 1);
-  const plus = (k: number): number => 2 * (k - 1) + 1;
   const [carPlus, carMinus, outPlus, outMinus] = [2 * n, 2 * n + 1, 2 * n + 2, 2 * n + 3];
   const wires: Wire[] = [];
   const volts = bench.at.map((id) =>
@@ -250,15 +332,14 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
     if (k < n && (isShut || !bench.isHarnessOut)) wires.push({ a: plus(k), b: minus(k + 1), volt: 0 });
   }
   const string = volts.reduce<number>((sum, v) => sum + (v ?? 0), 0);
-  const isFed = !bench.areRelaysOut && (hidden.isStuck || !bench.isTwelveVoltOff);
   const isJoined = !bench.isOnBench && bench.cables !== 'insulated';
-  if (isFed) wires.push({ a: minus(1), b: outMinus, volt: 0 }, { a: plus(n), b: outPlus, volt: 0 });
+  if (isFed(bench, hidden)) wires.push({ a: minus(1), b: outMinus, volt: 0 }, { a: plus(n), b: outPlus, volt: 0 });
   if (isJoined) wires.push({ a: outMinus, b: carMinus, volt: 0 }, { a: outPlus, b: carPlus, volt: 0 });
   const at = new Map<number, { island: number; volt: number }>();
   const settle = (): void => {
     at.clear();
-    const near = new Map<number, { to: number; volt: number }[]>();
-    const join = (from: number, to: number, volt: number): void => void near.set(from, [...(near.get(from) ?? []), { to, volt }]);
+    const near = Array.from({ length: 2 * n + 4 }, (): { to: number; volt: number }[] => []);
+    const join = (from: number, to: number, volt: number): void => void near[from]?.push({ to, volt });
     for (const { a, b, volt } of wires) {
       join(a, b, volt);
       join(b, a, -volt);
@@ -268,7 +349,7 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
       const queue = [start];
       at.set(start, { island: start, volt: 0 });
       for (let here = queue.pop(); here !== undefined; here = queue.pop())
-        for (const { to, volt } of near.get(here) ?? [])
+        for (const { to, volt } of near[here] ?? [])
           if (!at.has(to)) {
             at.set(to, { island: start, volt: (at.get(here)?.volt ?? 0) + volt });
             queue.push(to);
@@ -286,6 +367,12 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
   tie(carMinus, carPlus, bench.isDrained ? 0 : hidden.linkShare * Math.max(0, string));
   if (bench.charger !== null) tie(minus(1), plus(n), bench.charger);
   settle();
+  return { at, sources, carPlus, carMinus, outPlus, outMinus };
+}
+
+function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): number {
+  const n = profile.moduleCount;
+  const { at, sources, carPlus, carMinus, outPlus, outMinus } = wire(profile, hidden, bench);
   const bare = new Set<number>();
   if (bench.isCaseOpen)
     for (const k of bench.uncovered) {
@@ -294,7 +381,8 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
     }
   // on the bench they are bare until they are capped, whatever was said of the cables
   if (bench.outlets === 'bare' || (bench.isOnBench && bench.outlets !== 'capped')) for (const post of [outPlus, outMinus]) bare.add(post);
-  if (!bench.isOnBench && bench.cables === 'open') for (const post of [carPlus, carMinus]) bare.add(post);
+  if (bench.probed.has('outlet')) for (const post of [outPlus, outMinus]) bare.add(post);
+  if (!bench.isOnBench && (bench.cables === 'open' || bench.probed.has('car'))) for (const post of [carPlus, carMinus]) bare.add(post);
   if (bench.isHarnessOut) {
     let next = 1;
     for (const size of profile.blocks) {
@@ -313,6 +401,205 @@ function highestBetweenBare(profile: Profile, hidden: Hidden, bench: Bench): num
     else range.set(island, { low: volt, high: volt });
   }
   for (const { low, high } of range.values()) highest = Math.max(highest, high - low);
-  for (const { a, b, volt } of sources) if (bare.has(a) && bare.has(b)) highest = Math.max(highest, Math.abs(volt));
+  // a conductor that nothing parts from the one a source sits on is at hand with it
+  const isAtHand = (end: number): boolean => {
+    const { island, volt } = at.get(end) as { island: number; volt: number };
+    return [...bare].some((post) => at.get(post)?.island === island && Math.abs((at.get(post)?.volt ?? 0) - volt) < 1e-9);
+  };
+  for (const { a, b, volt } of sources) if (isAtHand(a) && isAtHand(b)) highest = Math.max(highest, Math.abs(volt));
   return highest;
+}
+
+/** A deed as it is known: when it was said to be done, as far as the clock that said so can be trusted. */
+export interface Word {
+  readonly deed: Deed;
+  readonly device: number;
+  readonly turn: number;
+  /** By the clock of its device; null where that clock tells nothing. */
+  readonly saidAt: number | null;
+  /** Null while it waits on its device. */
+  readonly keptAt: number | null;
+  readonly trueAt: number;
+}
+
+/** What two clocks that are kept may be off from each other's truth. */
+const CLOCKS_OFF = 2000;
+
+/** Whether one word was certainly said after another. */
+export function isCertainlyAfter(a: Word, b: Word): boolean {
+  if (a.device === b.device) return a.turn > b.turn;
+  const earliest = a.saidAt === null ? -Infinity : a.saidAt - CLOCKS_OFF;
+  const kept = b.keptAt ?? Infinity;
+  return earliest > (b.saidAt === null ? kept : Math.min(b.saidAt + CLOCKS_OFF, kept));
+}
+
+/** One thing of the workshop and how a word leaves it. */
+interface Standing {
+  readonly word: Word | null;
+  readonly put: (bench: Bench) => void;
+  readonly text: string;
+}
+
+/** What is asked of the worst world beside the words. */
+export interface Known {
+  /** A proof of dead that stands: at the car's side, and at the pack's own posts. */
+  readonly isCarProven: boolean;
+  readonly isOutletProven: boolean;
+  /** Of a module by its readings since the last charge; null where it has none. */
+  readonly volt: (moduleId: string) => number | null;
+}
+
+/**
+ * The highest voltage in any world that the words honestly allow: of each thing what was said last, or may have been; contactors shut
+ * unless a proof stands or the relay block is out; modules that were not measured at their maximum. Nothing else is assumed.
+ */
+export function worstVolt(profile: Profile, moduleIds: readonly string[], words: readonly Word[], known: Known): number {
+  const most = profile.moduleType.maximumModuleVolt;
+  const ids = new Set([...moduleIds, ...words.flatMap(({ deed }) => (deed.kind === 'module' && deed.moduleId ? [deed.moduleId] : []))]);
+  const moduleVolts = new Map([...ids].map((id): [string, number] => [id, known.volt(id) ?? most]));
+  const hidden: Hidden = { isStuck: !known.isOutletProven, linkShare: 1, moduleVolts };
+  const things = listStandings(profile, hidden, moduleIds, words);
+  const bench = (): Bench => ({ ...benchAtStart(hidden, moduleIds), isTwelveVoltOff: true, isDrained: known.isCarProven });
+  const voltOf = (picked: ReadonlyMap<string, Standing>): number => {
+    const world = bench();
+    for (const standing of picked.values()) standing.put(world);
+    world.isDrained = known.isCarProven;
+    if (world.charger !== null) for (const id of world.volts.keys()) world.volts.set(id, Math.max(most, world.volts.get(id) ?? 0));
+    return highestBetweenBare(profile, hidden, world);
+  };
+  const open = [...things].filter(([, list]) => list.length > 1);
+  let highest = 0;
+  // from several beginnings, since what is worst of one thing hangs on the others
+  for (const wished of [/^$/, /bare|open|shut|in$/, /bare|open|shut|out$/, /bare|open|shut|bench/, /bare|open|shut|car/]) {
+    const picked = new Map([...things].map(([thing, list]) => [thing, list.find((s) => wished.test(s.text)) ?? (list.at(-1) as Standing)]));
+    let volt = voltOf(picked);
+    for (const [thing, list] of open)
+      for (const standing of list) {
+        const before = picked.get(thing) as Standing;
+        picked.set(thing, standing);
+        const now = voltOf(picked);
+        if (now > volt) volt = now;
+        else picked.set(thing, before);
+      }
+    highest = Math.max(highest, volt);
+    if (open.length === 0) break;
+  }
+  return highest;
+}
+
+/** Of each thing how it may stand: by the words that nothing certainly followed, and before each of those that still wait. */
+function listStandings(profile: Profile, hidden: Hidden, moduleIds: readonly string[], words: readonly Word[]): Map<string, Standing[]> {
+  const all = new Map<string, Standing[]>();
+  const bench = benchAtStart(hidden, moduleIds);
+  const note = (word: Word | null, names: readonly string[]): void => {
+    for (const name of names) all.set(name, [...(all.get(name) ?? []), standingOf(bench, name, word)]);
+  };
+  for (const word of words.toSorted((a, b) => a.trueAt - b.trueAt)) {
+    const names = thingsOf(word.deed, bench, profile);
+    const fresh = names.filter((n) => !all.has(n));
+    note(null, fresh);
+    doIt(bench, word.deed, profile, hidden);
+    note(word, names);
+  }
+  for (const [name, list] of all) {
+    const may = new Set<Standing>();
+    const waiting = list.filter((s) => s.word?.keptAt === null);
+    for (let k = 0; k <= waiting.length; k++) {
+      const said = list.filter((s) => s.word?.keptAt !== null || waiting.indexOf(s) < k);
+      const followed = (s: Standing): boolean =>
+        said.some((t) => t !== s && t.word !== null && (s.word === null || isCertainlyAfter(t.word, s.word)));
+      for (const s of said) if (!followed(s)) may.add(s);
+    }
+    const told = [...new Map(list.filter((s) => may.has(s)).map((s) => [s.text, s])).values()];
+    all.set(name, told);
+  }
+  return all;
+}
+
+function thingsOf(deed: Deed, bench: Bench, profile: Profile): string[] {
+  const n = profile.moduleCount;
+  switch (deed.kind) {
+    case 'plug':
+    case 'case':
+    case 'harness':
+    case 'pack':
+    case 'relays':
+    case 'charger':
+      return [deed.kind];
+    case 'cables':
+      return ['cables', 'outlets', 'probed'];
+    case 'outlets':
+      return ['outlets', 'probed'];
+    case 'probed':
+      return ['probed'];
+    case 'covers':
+      return (deed.over ?? Array.from({ length: n + 1 }, (_, k) => k)).map((k) => `joint ${k}`);
+    case 'links':
+      return deed.links.map((k) => `link ${k}`);
+    case 'module': {
+      const left = bench.at.findIndex((id) => id !== null && id === deed.moduleId) + 1;
+      return [`place ${deed.place}`, ...(left > 0 && left !== deed.place ? [`place ${left}`] : [])];
+    }
+    case 'pieces':
+      return (profile.parts.find((p) => p.id === deed.partId)?.effects ?? []).flatMap((effect): string[] => {
+        if (effect.kind === 'partsHarness') return ['harness'];
+        if (effect.kind === 'partsMounting') return ['pack'];
+        if (effect.kind !== 'bares') return linksOfPart(profile, effect).map((k) => `link ${k}`);
+        if (effect.what === 'carSide') return ['cables', 'outlets'];
+        if (effect.what === 'case') return ['case'];
+        if (effect.what === 'outletPosts') return ['outlets'];
+        return effect.what === 'covers' ? (effect.over ?? Array.from({ length: n + 1 }, (_, k) => k)).map((k) => `joint ${k}`) : [];
+      });
+    default:
+      return [];
+  }
+}
+
+function toggle(set: Set<number>, k: number, isIn: boolean): void {
+  if (isIn) set.add(k);
+  else set.delete(k);
+}
+
+function standingOf(bench: Bench, name: string, word: Word | null): Standing {
+  const [kind, number] = name.split(' ');
+  const k = Number(number);
+  const { isPlugIn, isCaseOpen, isHarnessOut, isOnBench, areRelaysOut, areContactorsShut, charger, cables, outlets } = bench;
+  switch (kind) {
+    case 'plug':
+      return { word, text: isPlugIn ? 'in' : 'out', put: (b) => void (b.isPlugIn = isPlugIn) };
+    case 'case':
+      return { word, text: isCaseOpen ? 'open' : 'closed', put: (b) => void (b.isCaseOpen = isCaseOpen) };
+    case 'harness':
+      return { word, text: isHarnessOut ? 'out' : 'in', put: (b) => void (b.isHarnessOut = isHarnessOut) };
+    case 'pack':
+      return { word, text: isOnBench ? 'bench' : 'car', put: (b) => void (b.isOnBench = isOnBench) };
+    case 'relays':
+      return {
+        word,
+        text: areRelaysOut ? 'off' : areContactorsShut ? 'shut' : 'in',
+        put: (b) => void Object.assign(b, { areRelaysOut, areContactorsShut }),
+      };
+    case 'charger':
+      return { word, text: charger === null ? 'none' : `shut ${charger}`, put: (b) => void (b.charger = charger) };
+    case 'cables':
+      return { word, text: cables, put: (b) => void (b.cables = cables) };
+    case 'outlets':
+      return { word, text: outlets, put: (b) => void (b.outlets = outlets) };
+    case 'probed': {
+      const probed = new Set(bench.probed);
+      return { word, text: probed.size > 0 ? `bare ${[...probed].join(' ')}` : 'none', put: (b) => void (b.probed = new Set(probed)) };
+    }
+    case 'joint': {
+      const isBare = bench.uncovered.has(k);
+      return { word, text: isBare ? 'bare' : 'covered', put: (b) => toggle(b.uncovered, k, isBare) };
+    }
+    case 'link': {
+      const isOpen = bench.open.has(k);
+      return { word, text: isOpen ? 'parted' : 'shut', put: (b) => toggle(b.open, k, isOpen) };
+    }
+    default: {
+      const moduleId = bench.at[k - 1] ?? null;
+      return { word, text: moduleId ?? 'empty', put: (b) => void (b.at[k - 1] = moduleId) };
+    }
+  }
 }

@@ -39,6 +39,15 @@ export async function startSweep(page: Page, kind: 'Open circuit' | 'After rest'
   await field(page).focus();
 }
 
+let turn = 0;
+/** What an act says of the device that a test speaks for, and when: long enough ago that what a page says next was certainly later. */
+export function saidAtBench(secondsAgo = 10): { deviceAt: string; device: { id: string; isClockSure: boolean; turn: number } } {
+  return {
+    deviceAt: new Date(Date.now() - 1000 * secondsAgo).toISOString(),
+    device: { id: `bench-${process.pid}`, isClockSure: true, turn: turn++ },
+  };
+}
+
 /** The field where readings are typed. */
 export function field(page: Page) {
   return page.getByRole('textbox', { name: /^Module \d+, / });
@@ -76,7 +85,7 @@ export async function letWait(page: Page, job: string, count: number): Promise<v
               jobId,
               refused: null,
               sent: {
-                ...{ commandId: crypto.randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version: 3 },
+                ...{ commandId: crypto.randomUUID(), ...saidAtBench(), by: 'om', version: 3 },
                 act: { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: i % 2 === 1 } } },
               },
             });

@@ -4,7 +4,7 @@ import fs from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { versionOf, type Act } from '@estuarine/core';
 import { expect, test, type Page } from '@playwright/test';
-import { camera, expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { camera, expectAllKept, openJob, saidAtBench, signIn } from './bench-desk.ts';
 
 const room = (page: Page, name: string) => page.getByRole('navigation', { name: 'Parts of this stage' }).getByRole('button', { name });
 const next = (page: Page) => page.locator('app-hand-over-stage .ahead');
@@ -12,7 +12,7 @@ const next = (page: Page) => page.locator('app-hand-over-stage .ahead');
 /** What a job was told before, by the same way as a device sends it. */
 async function tell(page: Page, job: string, acts: readonly Act[]): Promise<void> {
   const origin = new URL(page.url()).origin;
-  const sent = acts.map((act) => ({ commandId: randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version: versionOf(act), act }));
+  const sent = acts.map((act) => ({ commandId: randomUUID(), ...saidAtBench(), by: 'om', version: versionOf(act), act }));
   for (let i = 0; i < sent.length; i += 50) {
     const answer = await page.request.post(`${origin}/api/jobs/${job}/batches`, {
       data: { acts: sent.slice(i, i + 50) },

@@ -5,7 +5,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Act } from '@estuarine/core';
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { expectAllKept, packCard, signIn } from './bench-desk.ts';
+import { expectAllKept, packCard, saidAtBench, signIn } from './bench-desk.ts';
 import { ClockServer, read } from './clock-desk.ts';
 
 /** Kind, profile, and how many presses it may take. */
@@ -149,6 +149,7 @@ async function measure(page: Page, job: string): Promise<void> {
   const act: Act = {
     type: 'readings.imported',
     body: {
+      measured: 'unsaid',
       fileName: 'bench.csv',
       sweeps: [
         sweep('openCircuit', 'openCircuitVolt', (i) => 1.06 * nominalVolt + wave(i)),
@@ -157,7 +158,7 @@ async function measure(page: Page, job: string): Promise<void> {
       ],
     },
   };
-  const data = { commandId: randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version: 1, act };
+  const data = { commandId: randomUUID(), ...saidAtBench(), by: 'om', version: 1, act };
   const kept = await page.request.post(`${path}/acts`, { data, headers: { origin: server.url } });
   expect(kept.ok(), await kept.text()).toBe(true);
 }

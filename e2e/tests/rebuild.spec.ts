@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import type { Act, Fact } from '@estuarine/core';
-import { camera, expectAllKept, openJob, signIn } from './bench-desk.ts';
+import { camera, expectAllKept, openJob, saidAtBench, signIn } from './bench-desk.ts';
 
 const steps = (page: Page) => page.getByRole('list', { name: 'Steps on the way up' });
 const toStep = (page: Page, name: string) => steps(page).getByRole('button', { name }).click();
@@ -39,7 +39,7 @@ async function openOnBench(page: Page, profile: string, label: string, planned: 
   const base = new URL(page.url()).origin;
   const path = `${base}/api/jobs/${job.split('/').pop()}`;
   const keep = async (act: Act, version: number): Promise<void> => {
-    const data = { commandId: randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version, act };
+    const data = { commandId: randomUUID(), ...saidAtBench(), by: 'om', version, act };
     const kept = await page.request.post(`${path}/acts`, { data, headers: { origin: base } });
     expect(kept.ok(), await kept.text()).toBe(true);
   };

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import type { Act, Fact, Profile } from '@estuarine/core';
-import { expectAllKept, openJob, packCard, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, packCard, saidAtBench, signIn } from './bench-desk.ts';
 
 const next = (page: Page) => page.locator('app-refit-stage .next');
 const room = (page: Page, name: string) => page.getByRole('navigation', { name: 'Parts of this stage' }).getByRole('button', { name });
@@ -256,7 +256,7 @@ async function openExchange(page: Page, profileId: string, label: string): Promi
   ];
   for (const act of acts) {
     const version = act.type === 'fact.stated' ? 3 : 1;
-    const data = { commandId: randomUUID(), deviceAt: new Date().toISOString(), by: 'om', version, act };
+    const data = { commandId: randomUUID(), ...saidAtBench(), by: 'om', version, act };
     const kept = await page.request.post(`${path}/acts`, { data, headers: { origin: base } });
     expect(kept.ok(), await kept.text()).toBe(true);
   }

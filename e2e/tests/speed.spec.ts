@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { expectAllKept, field, letWait, openJob, signIn, startSweep, type } from './bench-desk.ts';
+import { expectAllKept, field, letWait, openJob, saidAtBench, signIn, startSweep, type } from './bench-desk.ts';
 
 function report(name: string, value: string, budget: string): void {
   process.stdout.write(`${name.padEnd(62)} ${value.padStart(16)}   budget ${budget}\n`);
@@ -133,7 +133,7 @@ test('from the arrival of an event to its paint', async ({ page, browser }) => {
   for (let i = 0; i < 100; i++) {
     const fact = { kind: 'plug', isIn: i % 2 === 1 };
     const data = {
-      ...{ commandId: crypto.randomUUID(), deviceAt: new Date().toISOString(), by: 'ts', version: 3 },
+      ...{ commandId: crypto.randomUUID(), ...saidAtBench(0), by: 'ts', version: 3 },
       act: { type: 'fact.stated', body: { stage: 'isolate', fact } },
     };
     const kept = await other.request.post(`${base}/api/jobs/${job.split('/').pop()}/acts`, { data, headers: { origin: base } });

@@ -4,7 +4,7 @@
  */
 import fs from 'node:fs';
 import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
-import { eventsOf, expectAllKept, field, openJob, packCard, signIn, startSweep } from './bench-desk.ts';
+import { eventsOf, expectAllKept, field, openJob, packCard, saidAtBench, signIn, startSweep } from './bench-desk.ts';
 import { Proxy, type Weather } from './proxy.ts';
 
 const COUNTS = (process.env.ESTUARINE_OUTAGES ?? '100,20,20').split(',').map(Number);
@@ -76,7 +76,7 @@ async function bareAndInsulate(page: Page, job: string, isOver: () => boolean): 
     const isBare = turn % 2 === 0;
     const fact = { kind: 'connectors', are: isBare ? 'open' : 'closed' };
     const act = { type: 'fact.stated', body: { stage: 'isolate', fact, counts: 'all' } };
-    const data = { commandId: crypto.randomUUID(), deviceAt: new Date().toISOString(), by: 'ts', version: 3, act };
+    const data = { commandId: crypto.randomUUID(), ...saidAtBench(0), by: 'ts', version: 3, act };
     for (;;) {
       const asked = await page.request.post(path, { data, headers: { origin: BASE }, timeout: 5000 }).catch(() => null);
       if (asked?.ok()) break;

@@ -108,6 +108,19 @@ describe('a photograph', () => {
     expect([again.statusCode, again.rawPayload.length]).toEqual([304, 0]);
   });
 
+  it('that was erased is not said to be as the browser has it', async () => {
+    const picture = await plain(50, 20).jpeg().toBuffer();
+    await act(taken('swept', picture));
+    await put('swept', picture);
+    const { headers } = await get('swept');
+    const ask = (etag: string) =>
+      app.inject({ method: 'GET', url: `/api/jobs/${jobId}/photos/swept?size=picture`, headers: { cookie, 'if-none-match': etag } });
+    expect((await ask('"another"')).statusCode).toBe(200);
+    expect((await ask(String(headers.etag))).statusCode).toBe(304);
+    await act({ type: 'photo.erased', body: { photoId: 'swept', reason: 'Not this vehicle.' } });
+    expect((await ask(String(headers.etag))).statusCode).toBe(404);
+  });
+
   it('that is erased before its bytes came is never kept', async () => {
     const picture = await plain(40, 20).jpeg().toBuffer();
     await act(taken('late', picture));

@@ -95,6 +95,7 @@ it('holds acts of every kind that there was', async () => {
     'job.closed',
     'job.reopened',
     'readings.moved',
+    'readings.confirmed',
     'papers.corrected',
     'use.noted',
     'torque.set',
@@ -159,7 +160,11 @@ function tell(state: JobState, profile: Profile, policy: Policy) {
     layers: listLayers(state, profile, ledger, now).map((l) => ({ ...l, id: l.place.id })),
     ...{ findings: state.finding.findings, photos: state.finding.photos, lift: state.strip.lift },
     ...{ orientation: state.open.orientation, released: state.open.released, transfers: Object.fromEntries(state.strip.transfers) },
-    ...{ plan: state.plan.chosen, memory: rememberJob(state, profile), done: STAGES.filter((s) => isStageDone(s, state, profile, now)) },
+    ...{
+      plan: state.plan.chosen,
+      memory: rememberJob(state, profile, 'UTC'),
+      done: STAGES.filter((s) => isStageDone(s, state, profile, now)),
+    },
   };
   return JSON.parse(JSON.stringify(told)) as Record<string, unknown>;
 }

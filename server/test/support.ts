@@ -112,6 +112,7 @@ export function openAct(prefix: string): Act {
 }
 
 let count = 0;
+let turn = 0;
 /** A fresh command id. */
 export function nextId(): string {
   return `c-${++count}-${randomUUID().slice(0, 8)}`;
@@ -122,7 +123,15 @@ export const PAPERS: Papers = { vehicle: { name: 'Test wagon', plate: 'T 1', odo
 
 export function send(act: Act, by = 'om', commandId = nextId()) {
   const papers = act.type === 'job.opened' ? { papers: PAPERS } : {};
-  return { commandId, deviceAt: new Date().toISOString(), by, version: versionOf(act), act, ...papers };
+  return {
+    commandId,
+    deviceAt: new Date().toISOString(),
+    device: { id: 'bench', isClockSure: true, turn: turn++ },
+    by,
+    version: versionOf(act),
+    act,
+    ...papers,
+  };
 }
 
 /** Keeps acts without HTTP. */

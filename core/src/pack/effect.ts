@@ -54,7 +54,13 @@ export type Effect =
       readonly place: number;
       readonly moduleId: string | null;
       readonly isTurned: boolean;
+      /** Laid in another order while the pack is put together: it was never far. */
+      readonly isLaid: boolean;
     }
+  /** Something was seen that only a car or pack shows in which energy flows; `seen` is a sentence without its full stop. */
+  | { readonly kind: 'energised'; readonly seen: string }
+  /** A voltage across the modules of a run, read by any meter or by the car itself; without its sign. */
+  | { readonly kind: 'measured'; readonly from: number; readonly to: number; readonly volt: number }
   /** Time passed since the event before, ISO 8601; comes with every event but the first. */
   | { readonly kind: 'elapsed'; readonly since: string };
 
@@ -62,11 +68,14 @@ export const placeSchema = z.strictObject({
   /** Null: empty, or a module that nobody named. */
   moduleId: z.string().nullable(),
   isTurned: z.boolean(),
+  /** `nothing`: stated empty, so that nothing joins its posts; `unknown`: its module was stated elsewhere, and nobody said what is here. */
+  holds: z.enum(['module', 'nothing', 'unknown']),
 });
 /** What sits at a place of the string. */
 export type Place = Readonly<z.infer<typeof placeSchema>>;
 
-const EMPTY: Place = { moduleId: null, isTurned: false };
+const UNNAMED: Place = { moduleId: null, isTurned: false, holds: 'module' };
+const LEFT: Place = { ...UNNAMED, holds: 'unknown' };
 
 export const packStateSchema = z.strictObject({
   isKeyAway: z.boolean(),
@@ -112,7 +121,7 @@ export function wholePack(profile: StringPlan): PackState {
     isHarnessUnplugged: false,
     joins: joinsOfWhole(profile),
     chargerVolt: null,
-    places: Array.from({ length: profile.moduleCount }, () => EMPTY),
+    places: Array.from({ length: profile.moduleCount }, () => UNNAMED),
   };
 }
 
@@ -137,9 +146,12 @@ export function applyEffect(pack: PackState, effect: Effect): PackState {
       const { place, moduleId, isTurned } = effect;
       // a named module is at no other place any more: what is there now, nobody said
       const isElsewhere = (p: Place): boolean => moduleId !== null && p.moduleId === moduleId;
-      const places = pack.places.map((p, i) => (i === place - 1 ? { moduleId, isTurned } : isElsewhere(p) ? EMPTY : p));
+      const holds: Place['holds'] = moduleId === null ? 'nothing' : 'module';
+      const places = pack.places.map((p, i) => (i === place - 1 ? { moduleId, isTurned, holds } : isElsewhere(p) ? LEFT : p));
       return { ...pack, places };
     }
+    case 'energised':
+    case 'measured':
     case 'elapsed':
       return pack;
   }

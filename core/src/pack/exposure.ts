@@ -25,6 +25,8 @@ export interface ExposureInput {
   /** A charger or other source across the ends, last plus to first minus. */
   readonly outsideVolt?: number | undefined;
   readonly ties?: readonly Tie[] | undefined;
+  /** Places without a module, counted from 1: nothing joins their two posts, whatever volts stand for them. */
+  readonly vacantPlaces?: readonly number[] | undefined;
 }
 
 /** A run of modules joined by closed links; `volt` is the greatest difference between any two of its posts. */
@@ -61,7 +63,7 @@ export function findExposure(input: ExposureInput): Result<Exposure> {
   const refusal = checkInput(input, count);
   if (refusal) return refusal;
   const open = new Set(input.openLinks);
-  const net = joinPosts(input.moduleVolts, open);
+  const net = joinPosts(input.moduleVolts, open, input.vacantPlaces ?? []);
   const loops: { a: number; b: number; volt: number }[] = [];
   for (const tie of input.ties ?? []) applyTie(net, indexOf(tie.a, count), indexOf(tie.b, count), tie.volt, loops);
   if (input.outsideVolt !== undefined) applyTie(net, postIndex(count, '+'), postIndex(1, '-'), input.outsideVolt, loops);
@@ -80,8 +82,8 @@ export function findExposure(input: ExposureInput): Result<Exposure> {
   return answer({
     volt: widest?.volt ?? 0,
     between: widest ? [postAt(widest.high), postAt(widest.low)] : null,
-    islands: listIslands(input.moduleVolts, open, input.moduleMilliohms),
-    worstShort: findWorstShort(input.moduleVolts, open, input.moduleMilliohms, reachable),
+    islands: listIslands(input.moduleVolts, open, input.moduleMilliohms, input.vacantPlaces),
+    worstShort: findWorstShort(input.moduleVolts, open, input.moduleMilliohms, reachable, new Set(input.vacantPlaces)),
   });
 }
 
@@ -123,7 +125,7 @@ interface Net {
   readonly volt: Float64Array;
 }
 
-function joinPosts(moduleVolts: readonly number[], open: ReadonlySet<number>): Net {
+function joinPosts(moduleVolts: readonly number[], open: ReadonlySet<number>, vacant: readonly number[]): Net {
   const size = 2 * moduleVolts.length;
   const net: Net = { parent: Int32Array.from({ length: size }, (_, i) => i), volt: new Float64Array(size) };
   let root = 0;
@@ -137,7 +139,10 @@ function joinPosts(moduleVolts: readonly number[], open: ReadonlySet<number>): N
       net.parent[minus] = root;
       net.volt[minus] = above;
     }
-    above += moduleVolts[module - 1] as number;
+    if (vacant.includes(module)) {
+      root = minus + 1;
+      above = 0;
+    } else above += moduleVolts[module - 1] as number;
     net.parent[minus + 1] = root;
     net.volt[minus + 1] = above;
   }
@@ -192,18 +197,20 @@ function findWidest(net: Net, reachable: readonly number[]): { volt: number; hig
   return widest;
 }
 
-/** Islands of a string, in string order. */
+/** Islands of a string, in string order; a place without a module is in none. */
 export function listIslands(
   moduleVolts: readonly number[],
   open: ReadonlySet<number>,
   moduleMilliohms?: readonly (number | null)[],
+  vacantPlaces: readonly number[] = [],
 ): Island[] {
+  const vacant = new Set(vacantPlaces);
   const islands: Island[] = [];
   let from = 1;
   for (let module = 1; module <= moduleVolts.length; module++) {
-    if (module < moduleVolts.length && !open.has(module)) continue;
+    if (module < moduleVolts.length && !open.has(module) && !vacant.has(module) && !vacant.has(module + 1)) continue;
     const island = { from, to: module, volt: runVolt(moduleVolts, from, module) };
-    islands.push({ ...island, shortCircuitAmpere: shortOf(moduleVolts, moduleMilliohms, from, module) });
+    if (!vacant.has(module)) islands.push({ ...island, shortCircuitAmpere: shortOf(moduleVolts, moduleMilliohms, from, module) });
     from = module + 1;
   }
   return islands;
@@ -232,6 +239,7 @@ function findWorstShort(
   open: ReadonlySet<number>,
   moduleMilliohms: readonly (number | null)[] | undefined,
   reachable: readonly number[],
+  vacant: ReadonlySet<number>,
 ): WorstShort | null {
   if (!moduleMilliohms) return null;
   const isReachable = new Set(reachable);
@@ -247,7 +255,7 @@ function findWorstShort(
     let milliohm = 0;
     for (let to = from; to <= moduleVolts.length; to++) {
       const r = moduleMilliohms[to - 1] ?? null;
-      if (r === null) break;
+      if (r === null || vacant.has(to)) break;
       volt += moduleVolts[to - 1] as number;
       milliohm += r;
       const ampere = milliohm > 0 ? Math.abs((1000 * volt) / milliohm) : 0;

@@ -69,7 +69,7 @@ describe('what a fact does', () => {
     [{ kind: 'links', links: [1], areOpen: false }, [{ kind: 'joined', what: 'links', links: [join(1, { kind: 'frame', id: 'one' })] }]],
     [
       { kind: 'module', place: 2, moduleId: null, isTurned: false },
-      [{ kind: 'moved', what: 'module', place: 2, moduleId: null, isTurned: false }],
+      [{ kind: 'moved', what: 'module', place: 2, moduleId: null, isTurned: false, isLaid: false }],
     ],
     [{ kind: 'charger', volt: 300 }, [{ kind: 'charged', by: 'source', volt: 300 }]],
     [{ kind: 'charger', volt: null }, [{ kind: 'charged', by: 'source', volt: null }]],
@@ -140,7 +140,7 @@ describe('hazards', () => {
     expect(whole).toEqual({
       ...{ mayBeInCar: true, mayBeOnBench: false, isCarSideBare: false, mayCablesBeOn: true, areOutletPostsBare: false },
       ...{ areOutletPostsUncapped: true, mayContactorsBeShut: true, isCaseOpen: false, bareJoints: [], mayHarnessTie: true },
-      ...{ areHarnessPinsBare: false, openLinks: [], chargerVolt: null },
+      ...{ areHarnessPinsBare: false, openLinks: [], chargerVolt: null, emptyPlaces: [], vacantPlaces: [] },
     });
   });
   it.each([
@@ -162,7 +162,7 @@ describe('hazards', () => {
     const none: Hazards = {
       ...{ mayBeInCar: false, mayBeOnBench: false, isCarSideBare: false, mayCablesBeOn: false, areOutletPostsBare: false },
       ...{ areOutletPostsUncapped: false, mayContactorsBeShut: false, isCaseOpen: false, bareJoints: [], mayHarnessTie: false },
-      ...{ areHarnessPinsBare: false, openLinks: [], chargerVolt: null },
+      ...{ areHarnessPinsBare: false, openLinks: [], chargerVolt: null, emptyPlaces: [], vacantPlaces: [] },
     };
     expect(joinHazards(none, none)).toEqual(none);
     for (const key of Object.keys(none) as (keyof Hazards)[]) {

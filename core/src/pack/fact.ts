@@ -92,7 +92,7 @@ export function effectsOfFact(fact: Fact, profile: StringPlan): Effect[] {
       return links.length === 0 ? [] : [moveLinks(links, fact.areOpen, profile)];
     }
     case 'module':
-      return [{ kind: 'moved', what: 'module', place: fact.place, moduleId: fact.moduleId, isTurned: fact.isTurned }];
+      return [{ ...{ kind: 'moved', what: 'module', place: fact.place, moduleId: fact.moduleId, isTurned: fact.isTurned }, isLaid: false }];
     case 'charger':
       return [{ kind: 'charged', by: 'source', volt: fact.volt }];
     case 'charged':

@@ -24,6 +24,10 @@ export interface Hazards {
   /** Links that part the string in every account, ascending. */
   readonly openLinks: readonly number[];
   readonly chargerVolt: number | null;
+  /** Places without a module in every account, ascending: nothing joins their posts. */
+  readonly emptyPlaces: readonly number[];
+  /** Places where perhaps there is none, ascending; the empty ones too. */
+  readonly vacantPlaces: readonly number[];
 }
 
 export function hazardsOf(pack: PackState): Hazards {
@@ -41,13 +45,14 @@ export function hazardsOf(pack: PackState): Hazards {
     areHarnessPinsBare: pack.isHarnessUnplugged,
     openLinks: listOpenLinks(pack.joins, pack.places.length),
     chargerVolt: pack.chargerVolt,
+    emptyPlaces: placesThat(pack, (holds) => holds === 'nothing'),
+    vacantPlaces: placesThat(pack, (holds) => holds !== 'module'),
   };
 }
 
 /** At least as hazardous as either, in every respect. */
 export function joinHazards(a: Hazards, b: Hazards): Hazards {
   const charger = Math.max(a.chargerVolt ?? 0, b.chargerVolt ?? 0);
-  const inBoth = new Set(b.openLinks);
   return {
     mayBeInCar: a.mayBeInCar || b.mayBeInCar,
     mayBeOnBench: a.mayBeOnBench || b.mayBeOnBench,
@@ -57,12 +62,27 @@ export function joinHazards(a: Hazards, b: Hazards): Hazards {
     areOutletPostsUncapped: a.areOutletPostsUncapped || b.areOutletPostsUncapped,
     mayContactorsBeShut: a.mayContactorsBeShut || b.mayContactorsBeShut,
     isCaseOpen: a.isCaseOpen || b.isCaseOpen,
-    bareJoints: [...new Set([...a.bareJoints, ...b.bareJoints])].sort((x, y) => x - y),
+    bareJoints: inEither(a.bareJoints, b.bareJoints),
     mayHarnessTie: a.mayHarnessTie || b.mayHarnessTie,
     areHarnessPinsBare: a.areHarnessPinsBare || b.areHarnessPinsBare,
-    openLinks: a.openLinks.filter((k) => inBoth.has(k)),
+    openLinks: inBoth(a.openLinks, b.openLinks),
     chargerVolt: charger > 0 ? charger : null,
+    emptyPlaces: inBoth(a.emptyPlaces, b.emptyPlaces),
+    vacantPlaces: inEither(a.vacantPlaces, b.vacantPlaces),
   };
+}
+
+function placesThat({ places }: PackState, is: (holds: PackState['places'][number]['holds']) => boolean): number[] {
+  return places.flatMap((p, i) => (is(p.holds) ? [i + 1] : []));
+}
+
+function inBoth(a: readonly number[], b: readonly number[]): readonly number[] {
+  const other = new Set(b);
+  return a.filter((k) => other.has(k));
+}
+
+function inEither(a: readonly number[], b: readonly number[]): readonly number[] {
+  return a.length === 0 ? b : [...new Set([...a, ...b])].sort((x, y) => x - y);
 }
 
 export function isSameHazard(a: Hazards, b: Hazards): boolean {

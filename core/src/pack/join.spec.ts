@@ -79,15 +79,22 @@ describe('an effect', () => {
       [{ kind: 'elapsed', since: '2026-05-04T08:00:00.000Z' }, {}],
     ];
     for (const [effect, change] of cases) expect(after(effect)).toEqual({ ...before, ...change });
-    const places = after({ kind: 'moved', what: 'module', place: 7, moduleId: 'x', isTurned: true }).places;
-    expect(places[6]).toEqual({ moduleId: 'x', isTurned: true });
+    const places = after({ kind: 'moved', what: 'module', place: 7, moduleId: 'x', isTurned: true, isLaid: false }).places;
+    expect(places[6]).toEqual({ moduleId: 'x', isTurned: true, holds: 'module' });
     expect(places.filter((p) => p.moduleId !== null)).toHaveLength(1);
   });
 
   it('takes a module from where it was: it sits at one place', () => {
-    const put = (place: number, moduleId: string | null): Effect => ({ kind: 'moved', what: 'module', place, moduleId, isTurned: true });
+    const put = (place: number, moduleId: string | null): Effect => ({
+      kind: 'moved',
+      what: 'module',
+      place,
+      moduleId,
+      isTurned: true,
+      isLaid: false,
+    });
     const { places } = after(put(3, 'x'), put(4, 'y'), put(9, 'x'));
-    expect(places[2]).toEqual({ moduleId: null, isTurned: false });
+    expect(places[2]).toEqual({ moduleId: null, isTurned: false, holds: 'unknown' });
     expect([places[3]?.moduleId, places[8]?.moduleId]).toEqual(['y', 'x']);
     // an emptied place takes nothing from the other empty ones
     expect(after(put(3, 'x'), put(4, null)).places[2]?.moduleId).toBe('x');
@@ -129,6 +136,20 @@ describe('two states at once', () => {
         mayContactorsBeShut: true,
       },
       ...{ isCaseOpen: true, bareJoints: [3, 4], mayHarnessTie: true, areHarnessPinsBare: true, openLinks: [], chargerVolt: 300 },
+      ...{ emptyPlaces: [], vacantPlaces: [] },
     });
+  });
+
+  it('count a place as empty where both say so, and as perhaps empty where one does', () => {
+    const put = (place: number, moduleId: string | null): Effect => ({
+      kind: 'moved',
+      what: 'module',
+      place,
+      moduleId,
+      isTurned: false,
+      isLaid: false,
+    });
+    const [a, b] = [after(put(2, null), put(3, null)), after(put(2, null), put(5, 'x'), put(6, 'x'))];
+    expect(joinHazards(hazardsOf(a), hazardsOf(b))).toMatchObject({ emptyPlaces: [2], vacantPlaces: [2, 3, 5] });
   });
 });

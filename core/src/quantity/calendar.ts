@@ -10,6 +10,11 @@ export function addMonths(date: CalendarDate, months: number): CalendarDate {
   return new Date(Date.UTC(Math.floor(index / 12), index % 12, Math.min(day, lastDay))).toISOString().slice(0, 10);
 }
 
+/** The day so many days on. */
+export function addDays(date: CalendarDate, days: number): CalendarDate {
+  return new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
+}
+
 /** Whole days from one date to another; negative where the second is earlier. */
 export function daysBetween(from: CalendarDate, to: CalendarDate): number {
   return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);

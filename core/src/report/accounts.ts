@@ -97,7 +97,7 @@ export function writeCoreDesk({ state }: ReportInput, { money, when }: Words): R
         {
           name: 'Shipped',
           value: shipped
-            ? `${shipped.on}, ${shipped.count}${shipped.carrier ? ` by ${shipped.carrier}` : ''} (${initials(shipped.by)})`
+            ? `${shipped.on}, ${desk.shippedCount} of ${desk.count}${shipped.carrier ? ` by ${shipped.carrier}` : ''} (${initials(shipped.by)})`
             : 'not yet',
         },
         { name: 'Came of it', value: settled ? `${settled.outcome}, ${money(settled.credit)}, ${when(settled.at)}. ${settled.note}`.trim() : 'not settled' }, // prettier-ignore
@@ -106,7 +106,7 @@ export function writeCoreDesk({ state }: ReportInput, { money, when }: Words): R
   ];
 }
 
-export function writeTerms({ state, profile, terms, now }: ReportInput): ReportBlock[] {
+export function writeTerms({ state, profile, policy, terms, now }: ReportInput): ReportBlock[] {
   if (!terms) return [];
   return [
     { kind: 'heading', level: 2, text: `Conditions of ${terms.supplier}` },
@@ -118,7 +118,7 @@ export function writeTerms({ state, profile, terms, now }: ReportInput): ReportB
         { name: 'Standing', share: 1.5 },
         { name: 'Why', share: 4 },
       ],
-      rows: judgeTerms(state, profile, terms, now).map((c) => [c.sentence, c.standing, c.why]),
+      rows: judgeTerms(state, profile, terms, now, policy.isolation.timeZone).map((c) => [c.sentence, c.standing, c.why]),
     },
   ];
 }

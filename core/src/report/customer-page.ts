@@ -2,9 +2,9 @@
 import { CAUSE_NAMES } from '../job/chapters/hand-over/acts.ts';
 import { findCauses, findOffers } from '../job/chapters/hand-over/view.ts';
 import { lookAfter } from '../job/chapters/cool/looks.ts';
+import { findWarranty } from '../job/frame/handing-over.ts';
 import { findCooling } from '../job/chapters/cool/view.ts';
 import { SCHOOL_NAMES } from '../job/chapters/plan/acts.ts';
-import { addMonths } from '../quantity/calendar.ts';
 import type { ReportBlock, ReportInput, Words } from './blocks.ts';
 import { countModules } from './modules.ts';
 
@@ -71,15 +71,15 @@ function listDone(input: ReportInput): ReportBlock[] {
   return [{ kind: 'text', text: said.length > 0 ? said.join(' ') : 'Nothing was changed.' }];
 }
 
-function listPromises({ state, profile, now }: ReportInput, words: Words): { name: string; value: string }[] {
+function listPromises({ state, profile, policy }: ReportInput, words: Words): { name: string; value: string }[] {
   const given = state.handOver.given.at(-1);
   const { look } = findCooling(state, profile);
-  const from = words.day(Date.parse(state.intake.closed?.at ?? given?.at ?? '') || now);
+  const until = findWarranty(state, policy.isolation.timeZone)?.until ?? '';
   const kilometre = given?.kilometre == null ? '' : ` or ${given.kilometre} km`;
   return [
     {
       name: 'Warranty',
-      value: given ? (given.months === 0 ? 'none' : `${given.months} months${kilometre}, until ${addMonths(from, given.months)}`) : 'not said yet', // prettier-ignore
+      value: given ? (given.months === 0 ? 'none' : `${given.months} months${kilometre}, until ${until}`) : 'not said yet', // prettier-ignore
     },
     ...(given?.words ? [{ name: 'Its terms', value: given.words }] : []),
     { name: 'It holds for', value: 'the pack and the vehicle, also when the vehicle is sold' },

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { everyAct } from '../../test/every-act.ts';
 import { Recorder, SHIPPED, shippedProfile } from '../../test/job-fixture.ts';
+import type { Act } from '../job/frame/acts.ts';
 import { fold } from '../job/frame/fold.ts';
+import type { Spot } from '../ledger/spot.ts';
 import { DEFAULT_POLICY } from '../shop/act.ts';
 import { TERMS_FORMAT } from '../warranty/terms.ts';
 import type { Report, ReportBlock, ReportInput } from './blocks.ts';
+import { countModules } from './modules.ts';
 import { composeReport } from './report.ts';
 
 const VEHICLE = { name: 'Test wagon', plate: 'T 1', odometerKilometre: 99_000, note: '' };
@@ -174,5 +177,49 @@ describe('composeReport', () => {
     expect(said).toContain('A scan after the road test, kept | missing | No scan after the road test yet.');
     expect(said).toContain('invented or simulated');
     expect(say(new Recorder().open())).not.toMatch(/invented|Conditions of/);
+  });
+});
+
+describe('what the report says of parts and of what was done', () => {
+  const IN = { kind: 'inPlace' } as const;
+  const move = (job: Recorder, partId: string, count: number, to: Spot, condition: 'good' | 'broken' = 'good'): string =>
+    job.add({ type: 'part.moved', body: { stage: 'strip', partId, count, from: IN, to, condition } });
+  const rows = (job: Recorder): string[][] =>
+    composeReport(inputOf(job)).blocks.flatMap((b) => (b.kind === 'table' && b.columns.some((c) => c.name === 'to order') ? b.rows.map((r) => [...r]) : [])); // prettier-ignore
+
+  it('lists what is owed, what was left off and what is to order, each by itself, and nothing that is square', () => {
+    const job = new Recorder().open();
+    move(job, 'trim-clip', 3, { kind: 'tray', cell: 'A1' });
+    move(job, 'seat-bolt', 1, { kind: 'scrapped' }, 'broken');
+    const out = move(job, 'post-cover', 1, { kind: 'tray', cell: 'A2' });
+    job.add({ type: 'part.moved', body: { stage: 'refit', partId: 'post-cover', count: 1, from: { kind: 'tray', cell: 'A2' }, to: IN, condition: 'good' } }); // prettier-ignore
+    expect(out).not.toBe('');
+    const names = new Map(job.pack.parts.map((p) => [p.id, p.name]));
+    expect(rows(job).map(([name, , owed, , order]) => [name, owed, order])).toEqual([
+      [names.get('seat-bolt'), '1', '1'],
+      [names.get('trim-clip'), '3', '0'],
+    ].sort((a, b) => job.pack.parts.findIndex((p) => p.name === a[0]) - job.pack.parts.findIndex((p) => p.name === b[0]))); // prettier-ignore
+    const square = new Recorder().open();
+    expect(rows(square)).toEqual([]);
+  });
+
+  it('says that it was driven only where a drive was good', () => {
+    const road = (isGood: boolean): Act => ({ type: 'road.driven', body: { minute: 9, spreadLoadVolt: null, spreadChargeVolt: null, highestCelsius: null, isGood, note: '' } }); // prettier-ignore
+    const job = new Recorder().open();
+    expect(say(job)).not.toContain('Driven and scanned.');
+    job.add(road(false));
+    expect(say(job)).not.toContain('Driven and scanned.');
+    job.add(road(true));
+    expect(say(job)).toContain('Driven and scanned.');
+  });
+
+  it('counts modules that stay, that came from the shelf, and that went', () => {
+    const job = new Recorder().open();
+    for (const [place, moduleId] of [[3, 'S1'], [4, 'S2'], [5, null]] as const) job.fact('rebuild', { kind: 'module', place, moduleId, isTurned: false }); // prettier-ignore
+    expect(countModules(inputOf(job))).toEqual({ staying: 25, fromShelf: 2, out: 3 });
+    expect(say(job)).toContain('2 modules renewed, 25 stayed.');
+    const out = new Recorder().open();
+    for (const place of [3, 5]) out.fact('rebuild', { kind: 'module', place, moduleId: null, isTurned: false });
+    expect(say(out)).toContain('2 modules were taken out.');
   });
 });

@@ -32,7 +32,8 @@ describe('findFigures', () => {
         job(5, { school: 'spotRepair' }),
       ],
       [],
-      '2026-06-01',
+      Date.parse('2026-06-01T12:00:00Z'),
+      'UTC',
     );
     expect(comebacks).toEqual([
       // by hand, Laplace: (1 + 1) / (2 + 2) and (0 + 1) / (1 + 2)
@@ -45,13 +46,14 @@ describe('findFigures', () => {
     const { comebacks } = findFigures(
       [job(1, { school: null }, { kind: 'exchange' }), job(2, { school: null }, { kind: 'filterService' })],
       [],
-      '2026-06-01',
+      Date.parse('2026-06-01T12:00:00Z'),
+      'UTC',
     );
     expect(comebacks.map((c) => c.school).sort()).toEqual(['exchangePack', 'none']);
   });
 
   it('holds the median of what was worked against the quote, and leaves out who never was there', () => {
-    const { minutes } = findFigures([job(1, { minutes: { strip: 50 } }), job(2, { minutes: { strip: 90 } }), job(3, { minutes: { cool: 5 } })], QUOTES, '2026-06-01'); // prettier-ignore
+    const { minutes } = findFigures([job(1, { minutes: { strip: 50 } }), job(2, { minutes: { strip: 90 } }), job(3, { minutes: { cool: 5 } })], QUOTES, Date.parse('2026-06-01T12:00:00Z'), 'UTC'); // prettier-ignore
     expect(minutes).toEqual([
       { stage: 'strip', profileName: 'Pack', quotedMinute: 60, medianMinute: 70, jobs: 2 },
       { stage: 'cool', profileName: 'Pack', quotedMinute: null, medianMinute: 5, jobs: 1 },
@@ -67,12 +69,23 @@ describe('findFigures', () => {
         job(4, { core: { ...CORE, isSettled: true, outstanding: 0 } }),
       ],
       [],
-      '2026-06-01',
+      Date.parse('2026-06-01T12:00:00Z'),
+      'UTC',
     );
     expect(money.map((m) => [m.number, m.isLate])).toEqual([[2, true], [3, false], [1, false]]); // prettier-ignore
     expect(outstanding).toBe(190);
     // on its last day it is not late yet
-    expect(findFigures([job(1, { core: CORE })], [], '2026-05-10').money[0]?.isLate).toBe(false);
+    expect(findFigures([job(1, { core: CORE })], [], Date.parse('2026-05-10T12:00:00Z'), 'UTC').money[0]?.isLate).toBe(false);
+  });
+
+  it('takes days and months from the calendar of the shop', () => {
+    // 30 April in Greenwich is 1 May in Sydney
+    const closed = [job(1, { closedAt: '2026-04-30T20:00:00.000Z' })];
+    const months = (timeZone: string) => findFigures(closed, [], Date.parse('2026-05-02T00:00:00Z'), timeZone).months.map((m) => m.month);
+    expect([months('UTC'), months('Australia/Sydney')]).toEqual([['2026-04'], ['2026-05']]);
+    const owed = [job(1, { core: { ...CORE, shipBy: '2026-05-10' } })];
+    const isLate = (timeZone: string) => findFigures(owed, [], Date.parse('2026-05-10T16:00:00Z'), timeZone).money[0]?.isLate;
+    expect([isLate('UTC'), isLate('Australia/Sydney')]).toEqual([false, true]);
   });
 
   it('adds modules up by the month in which jobs were closed', () => {
@@ -84,7 +97,8 @@ describe('findFigures', () => {
         job(4, { modules: { in: 5, out: 0 }, closedAt: '2026-04-30T10:00:00.000Z' }),
       ],
       [],
-      '2026-06-01',
+      Date.parse('2026-06-01T12:00:00Z'),
+      'UTC',
     );
     expect(months).toEqual([
       { month: '2026-04', in: 5, out: 0, closed: 1 },

@@ -1,6 +1,7 @@
 /** What the jobs of a shop add up to: comebacks, minutes against the quote, money that is out, modules in and out. */
 import { SCHOOL_NAMES, type School } from '../job/chapters/plan/acts.ts';
 import type { JobKind } from '../job/chapters/intake/kinds.ts';
+import { localTime } from '../quantity/calendar.ts';
 import { STAGES, type Stage } from '../pack/stage.ts';
 import { median } from '../stats/robust.ts';
 import type { CoreOwed, JobMemory } from './memory.ts';
@@ -65,15 +66,19 @@ export interface ShopFigures {
   readonly months: readonly MonthLine[];
 }
 
-/** @param today calendar date at the shop */
-export function findFigures(jobs: readonly FigureJob[], profiles: readonly QuotedProfile[], today: string): ShopFigures {
+/**
+ * @param now epoch milliseconds
+ * @param timeZone of the shop, IANA name: days and months are those of its calendar
+ */
+export function findFigures(jobs: readonly FigureJob[], profiles: readonly QuotedProfile[], now: number, timeZone: string): ShopFigures {
+  const today = localTime(now, timeZone).date;
   const money = jobs.flatMap((j) => (j.memory.core && !j.memory.core.isSettled ? [moneyOf(j, j.memory.core, today)] : []));
   return {
     comebacks: countComebacks(jobs),
     minutes: countMinutes(jobs, profiles),
     money: money.sort((a, b) => (a.shipBy < b.shipBy ? -1 : a.shipBy > b.shipBy ? 1 : a.number - b.number)),
     outstanding: money.reduce((sum, m) => sum + m.outstanding, 0),
-    months: countMonths(jobs),
+    months: countMonths(jobs, timeZone),
   };
 }
 
@@ -120,11 +125,11 @@ function countMinutes(jobs: readonly FigureJob[], profiles: readonly QuotedProfi
   );
 }
 
-function countMonths(jobs: readonly FigureJob[]): MonthLine[] {
+function countMonths(jobs: readonly FigureJob[], timeZone: string): MonthLine[] {
   const months = new Map<string, { in: number; out: number; closed: number }>();
   for (const { memory } of jobs) {
     if (memory.closedAt === null) continue;
-    const month = memory.closedAt.slice(0, 7);
+    const month = localTime(Date.parse(memory.closedAt), timeZone).date.slice(0, 7);
     const sum = months.get(month) ?? { in: 0, out: 0, closed: 0 };
     months.set(month, { in: sum.in + memory.modules.in, out: sum.out + memory.modules.out, closed: sum.closed + 1 });
   }

@@ -1,5 +1,5 @@
 /** What a shop remembers of earlier jobs on a profile: real minutes a stage against the quote, what broke, what was hidden. */
-import { addMonths } from '../quantity/calendar.ts';
+import { findWarranty, type Warranty } from '../job/frame/handing-over.ts';
 import { findCoreDesk } from '../job/chapters/hand-over/view.ts';
 import type { School } from '../job/chapters/plan/acts.ts';
 import { idsAsFound } from '../job/frame/as-found.ts';
@@ -32,7 +32,7 @@ export interface JobMemory {
   /** Modules that came from the shelf into the pack, and that came out of it. */
   readonly modules: { readonly in: number; readonly out: number };
   /** Promised at the end, of pack and vehicle: its last day; null where nothing was. */
-  readonly warranty: { readonly until: string; readonly kilometre: number | null } | null;
+  readonly warranty: Warranty | null;
   /** What goes back to a supplier; null where nothing does. */
   readonly core: CoreOwed | null;
   /** What a person said that it came back for; null where nobody did. */
@@ -65,7 +65,8 @@ export interface FoundPart {
   readonly isProposed: boolean;
 }
 
-export function rememberJob(state: JobState, profile: Profile): JobMemory {
+/** @param timeZone of the shop, IANA name */
+export function rememberJob(state: JobState, profile: Profile, timeZone: string): JobMemory {
   const parts = new Map(knownParts(state, profile).map((p) => [p.id, p]));
   const broken = new Map<string, number>();
   for (const { partId, count, condition, from } of state.strip.moved)
@@ -93,7 +94,7 @@ export function rememberJob(state: JobState, profile: Profile): JobMemory {
     air: rememberAir(state, profile),
     ...{ school: state.plan.chosen?.school ?? null, closedAt: state.intake.closed?.at ?? null },
     modules: countMoved(state),
-    warranty: rememberWarranty(state),
+    warranty: findWarranty(state, timeZone),
     core: rememberCore(state),
     explained: state.handOver.explained.at(-1)?.what ?? null,
   };
@@ -105,19 +106,13 @@ function countMoved(state: JobState): JobMemory['modules'] {
   return { in: now.filter((id) => !cameWith.has(id)).length, out: [...cameWith].filter((id) => !now.includes(id)).length };
 }
 
-function rememberWarranty({ handOver, intake }: JobState): JobMemory['warranty'] {
-  const given = handOver.given.at(-1);
-  if (!given || given.months === 0) return null;
-  return { until: addMonths((intake.closed?.at ?? given.at).slice(0, 10), given.months), kilometre: given.kilometre };
-}
-
 function rememberCore({ handOver }: JobState): CoreOwed | null {
   const desk = findCoreDesk(handOver);
   if (!desk) return null;
-  const { supplier, what, count, deposit, outstanding, shipBy, shipped, settled, next } = desk;
+  const { supplier, what, count, deposit, outstanding, shipBy, isAllShipped, settled, next } = desk;
   return {
     ...{ supplier, what, count, deposit, outstanding, shipBy },
-    ...{ isShipped: shipped !== null, isDisputed: settled?.outcome === 'disputed', isSettled: next === null },
+    ...{ isShipped: isAllShipped, isDisputed: settled?.outcome === 'disputed', isSettled: next === null },
   };
 }
 

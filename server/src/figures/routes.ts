@@ -1,15 +1,6 @@
 /** What the jobs of the shop add up to, over HTTP and as workbooks. */
 import type { FiguresAnswer } from '@estuarine/contract';
-import {
-  countingReading,
-  DEFAULT_POLICY,
-  findFigures,
-  idSchema,
-  localTime,
-  SWEEP_QUANTITIES,
-  type Policy,
-  type ShopFigures,
-} from '@estuarine/core';
+import { countingReading, DEFAULT_POLICY, findFigures, idSchema, SWEEP_QUANTITIES, type Policy, type ShopFigures } from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type { FastifyReply } from 'fastify';
 import type pg from 'pg';
@@ -39,8 +30,7 @@ export const figureRoutes: FastifyPluginCallbackZod<FigureRoutes> = (app, { pool
       findLatestPolicy(pool, shopId),
     ]);
     const policy = latest?.policy ?? DEFAULT_POLICY;
-    const { date } = localTime(clock().getTime(), policy.isolation.timeZone);
-    return { figures: findFigures(jobs, profiles, date), policy };
+    return { figures: findFigures(jobs, profiles, clock().getTime(), policy.isolation.timeZone), policy };
   }
 
   app.get('/api/figures', { schema: { tags } }, async (): Promise<FiguresAnswer> => {

@@ -14,6 +14,7 @@ import {
   whyNotTake,
   type Act,
   type DecideContext,
+  type DeviceWord,
   type Gear,
   type JobEvent,
   type Refusal,
@@ -109,7 +110,8 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
     {
       ...{ shopId, stream: jobId, clock, opens: asked.some(({ read }) => read.act.type === 'job.opened') },
       acts: asked.map(({ sent: { commandId, by, deviceAt, device }, read, forwardedBy }) => ({
-        ...{ commandId, by, forwardedBy, deviceAt, device, given: read.given },
+        ...{ commandId, by, forwardedBy, deviceAt, given: read.given },
+        device: device ?? unsureDevice(commandId),
       })),
     },
     {
@@ -152,6 +154,14 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
   if (job && place?.head === job.state.head) states.checkIn(jobId, job, place.hash);
   for (const outcome of outcomes) if (!(outcome instanceof HttpProblem) && outcome.kind === 'kept') jobs.announce?.(jobId, outcome.last);
   return outcomes;
+}
+
+/**
+ * What an act that names no device is kept with: nothing tells when it was said but that it was before it came, so that of two such words
+ * on one thing neither is the later. What older releases kept without a device reads as it did.
+ */
+function unsureDevice(commandId: string): DeviceWord {
+  return { id: `act ${commandId}`.slice(0, 64), isClockSure: false, turn: 0 };
 }
 
 interface SealedPapers {
@@ -293,7 +303,7 @@ async function contextOf(
     stamp: stampOf(
       inTimeOf(job.state, {
         ...{ number: job.state.head + 1, by: sent.by },
-        ...{ at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device },
+        ...{ at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device ?? unsureDevice(sent.commandId) },
       }),
     ),
     whyNotFree: (id) => {
@@ -331,9 +341,10 @@ export async function projectJobEvent(shopId: string, db: Queryable, jobId: stri
 
 /** The row of a job as it stands. */
 export async function yardRowOf({ references }: Projecting, db: Queryable, jobId: string, job: FoldedJob): Promise<YardRow> {
-  const policy = await references.policy(db, job.state.policyVersion);
+  const policy = (await references.policy(db, job.state.policyVersion)) ?? DEFAULT_POLICY;
   const summary = summarise(jobId, job.state, job.profile, policy);
-  return { number: summary.number, summary: JSON.stringify(summary), memory: JSON.stringify(rememberJob(job.state, job.profile)) };
+  const memory = rememberJob(job.state, job.profile, policy.isolation.timeZone);
+  return { number: summary.number, summary: JSON.stringify(summary), memory: JSON.stringify(memory) };
 }
 
 async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {

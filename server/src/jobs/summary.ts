@@ -48,7 +48,7 @@ export function summarise(jobId: string, state: JobState, profile: Profile, poli
     rest: rest && { since: new Date(rest.since).toISOString(), judgedFrom: new Date(rest.judgedFrom).toISOString() },
     lookAt: lookAt && new Date(lookAt.look).toISOString(),
     stripAt: lookAt?.strip ? new Date(lookAt.strip).toISOString() : null,
-    steadyVolt: state.intake.closed ? null : (findSteady({ isolate: state.isolate, pack: state.pack, lastAt: state.lastAt })?.volt ?? null),
+    steadyVolt: state.intake.closed ? null : (findSteady(state)?.volt ?? null),
     asksCosign: last !== undefined && last.asked !== null && last.signed === null,
     behindVolt: exposure.behindVolt,
     highestVolt: exposure.highestVolt,

@@ -1,13 +1,14 @@
 /** Signing in and out, the locked screen, and the people of the shop. */
 import { createHash, randomInt } from 'node:crypto';
 import type { DemoAccount, PeopleAnswer, SentShopAct, Session as SessionAnswer } from '@estuarine/contract';
-import { idSchema, personIdSchema, ROLES } from '@estuarine/core';
+import { DEFAULT_POLICY, idSchema, localTime, personIdSchema, ROLES } from '@estuarine/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { v7 as uuid } from 'uuid';
 import * as z from 'zod';
 import type { Outcome } from '../log/store.ts';
+import { findLatestPolicy } from '../policy/store.ts';
 import { HttpProblem, problemOfRefusal } from '../problem.ts';
 import { hashSecret, isSecret } from './passphrase.ts';
 import type { Principals } from './principals.ts';
@@ -99,7 +100,13 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
   app.get('/api/people', { schema: { tags } }, async (): Promise<PeopleAnswer> => ({
     persons: await principals.list(),
     competences: await principals.competences(),
+    today: await findToday(),
   }));
+
+  async function findToday(): Promise<string> {
+    const { isolation } = (await findLatestPolicy(pool, shopId))?.policy ?? DEFAULT_POLICY;
+    return localTime(clock().getTime(), isolation.timeZone).date;
+  }
 
   const newPerson = z.strictObject({ personId: personIdSchema, name, role: z.enum(ROLES), passphrase });
   app.post('/api/people', { config: { role: 'lead' }, schema: { tags, body: newPerson } }, async (request) => {

@@ -84,6 +84,7 @@ class JobSeeder {
   readonly #modules: readonly TrueModule[];
   #at: number;
   #count = 0;
+  #turn = 0;
 
   constructor(pool: pg.Pool, shopId: string, job: DemoJob, generator: Generator, now: Date) {
     const references = new References(shopId);
@@ -479,7 +480,8 @@ class JobSeeder {
     const commandId = `${this.#job.id}-${++this.#count}`;
     const deviceAt = new Date(this.#at).toISOString();
     const role = DEMO_ACCOUNTS.find((a) => a.id === by)?.role ?? 'apprentice';
-    const sent = { commandId, by, deviceAt, version: versionOf(act), act, ...(papers ? { papers } : {}) };
+    const device = { id: 'demo-tablet', turn: this.#turn++, isClockSure: true };
+    const sent = { commandId, by, deviceAt, device, version: versionOf(act), act, ...(papers ? { papers } : {}) };
     const isSigning = act.type === 'proof.signed';
     const competences = isSigning ? (await listCompetences(this.#jobs.pool, this.#jobs.shopId)).filter((c) => c.personId === by) : [];
     const outcome = await keepJobAct(this.#jobs, this.#job.id, sent, { id: by, role, competences });

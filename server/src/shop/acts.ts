@@ -2,7 +2,9 @@
 import { SHOP_STREAM, type SentShopAct } from '@estuarine/contract';
 import {
   answer,
+  DEFAULT_POLICY,
   isAtLeast,
+  localTime,
   refuse,
   SHOP_ACT_ROLES,
   SHOP_EVENT_VERSION,
@@ -23,6 +25,7 @@ import type { ShopRoom, ShopScene, ShopTables } from '../log/shop-room.ts';
 import type { Outcome } from '../log/store.ts';
 import { personRoom } from '../persons/acts.ts';
 import { policyRoom } from '../policy/acts.ts';
+import { findLatestPolicy } from '../policy/store.ts';
 import { profileRoom } from '../profiles/acts.ts';
 import { stockRoom } from '../stock/acts.ts';
 import { termsRoom } from '../terms/acts.ts';
@@ -66,7 +69,10 @@ export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role)
     {
       // other rooms and other processes have a part in the shop's tables: it is always locked first
       known: () => null,
-      decide: (db) => decideShopAct(act, { db, shopId, role, today: clock().toISOString().slice(0, 10) }),
+      decide: async (db) => {
+        const timeZone = ((await findLatestPolicy(db, shopId))?.policy ?? DEFAULT_POLICY).isolation.timeZone;
+        return decideShopAct(act, { db, shopId, role, today: localTime(clock().getTime(), timeZone).date });
+      },
       versionOf: () => SHOP_EVENT_VERSION,
       project: async (db, events) => {
         for (const event of events) await projectShopEvent(db, shopId, event);

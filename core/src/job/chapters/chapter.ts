@@ -7,6 +7,7 @@ import type { GearPolicy } from '../../gear/due.ts';
 import type { Gear } from '../../gear/gear.ts';
 import type { IsolationPolicy } from '../../isolate/policy.ts';
 import type { Effect, PackState } from '../../pack/effect.ts';
+import type { Fact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { Refusal } from '../../result.ts';
@@ -114,6 +115,8 @@ export interface DecideContext {
 /** What a chapter may know of the rest of its job while it decides. */
 export interface JobScene {
   readonly pack: PackState;
+  /** Statements that do not stand and may yet be so. */
+  readonly late: readonly { readonly fact: Fact }[];
   readonly lastAt: string;
   /** Measured capacity of a module of this pack; null where it was not measured. */
   readonly capacityAh: (moduleId: string) => number | null;
@@ -139,6 +142,8 @@ export interface Chapter<S, A extends AnyAct> {
   readonly start: (profile: Profile) => S;
   /** Changes the slice, which its caller owns; `pack` is as it stands. A type without a case does not compile. */
   readonly fold: { readonly [T in A['type']]: (slice: S, event: EventHeader & ActOf<A, T>, pack: PackState) => void };
+  /** What its acts do to vehicle and pack besides, told to every chapter before the act is folded; those left out do nothing. */
+  readonly effects?: { readonly [T in A['type']]?: (event: EventHeader & ActOf<A, T>, profile: Profile) => readonly Effect[] };
   /** Cases of deciding; a fact without one is kept, a permit without one is refused. */
   readonly decide: { readonly [T in A['type']]?: Decider<S, A, T> };
   /**

@@ -8,10 +8,10 @@ import * as z from 'zod';
 export const deviceSchema = z.strictObject({
   /** Of the browser's store, made once. */
   id: z.string().min(1).max(64),
-  /** Rises with every act of the device. */
-  turn: z.int().min(0).max(1e9),
   /** Whether its time rests on the server's; false after it was loaded anew without a server. */
   isClockSure: z.boolean(),
+  /** Rises with every act of the device. */
+  turn: z.int().min(0).max(1e9),
 });
 export type DeviceWord = Readonly<z.infer<typeof deviceSchema>>;
 

@@ -4,7 +4,7 @@ import type { Stage } from '../../pack/stage.ts';
 import { findCooling } from '../chapters/cool/view.ts';
 import { asksScanAsFound } from '../chapters/intake/kinds.ts';
 import { isIsolated } from '../chapters/isolate/view.ts';
-import { isOpened } from '../chapters/open/view.ts';
+import { isLieKnown, isOpened } from '../chapters/open/view.ts';
 import { isEveryModuleRested } from '../chapters/sweep/view.ts';
 import { findRebuild, isRebuilt, type Rebuild } from '../chapters/rebuild/view.ts';
 import { refitOf } from './refitting.ts';
@@ -31,7 +31,7 @@ export function isStageDone(
     case 'strip':
       return state.pack.isOnBench || state.refit.lifted > 0;
     case 'open':
-      return isOpened(state, profile) || (isGoingUp(state) && state.open.orientation !== null);
+      return isOpened(state, profile) || (isGoingUp(state) && isLieKnown(state, profile));
     case 'test':
       return isEveryModuleRested(state) || (isGoingUp(state) && state.plan.chosen !== null);
     case 'match':

@@ -216,6 +216,19 @@ it('a count of what is bare already says so again: a cover put on before it, kep
   expect(job.volt()).toBeCloseTo(STRING, 6);
 });
 
+it('a cable counted off while they were insulated opened them, where they were joined in between after all', () => {
+  const job = new Hands();
+  job.say({ kind: 'connectors', are: 'insulated' });
+  job.waitMinutes(10);
+  job.count('hv-cable', 1);
+  expect(job.now2().pack.connectors).toBe('insulated');
+  expect(job.volt()).toBe(0);
+  job.waitMinutes(1);
+  job.add({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'connectors', are: 'closed' } } }, 'ts');
+  Object.assign(job.events.at(-1) ?? {}, { deviceAt: new Date(job.now - 5 * 60_000).toISOString() });
+  expect(job.volt()).toBeCloseTo(STRING, 6);
+});
+
 it('a cable that goes on again after they were insulated is not off and insulated any more', () => {
   const job = new Hands();
   job.say({ kind: 'connectors', are: 'insulated' });
@@ -232,14 +245,62 @@ it('a cable that goes on again after they were insulated is not off and insulate
 });
 
 describe('a count that is taken back', () => {
-  it('states anew what it meant', () => {
+  it('takes what it meant with it', () => {
     const job = new Hands();
     job.say({ kind: 'case', isOpen: true });
     job.count('post-cover', 1);
     const commandId = job.events.at(-1)?.commandId ?? '';
-    expect(job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } })).toEqual(['act.withdrawn', 'fact.stated']);
+    expect(job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } })).toEqual(['act.withdrawn']);
     expect(job.volt()).toBe(0);
     expect(job.off('post-cover')).toBe(0);
+    expect(job.now2().facts.map((f) => f.fact.kind)).toEqual(['case']);
+  });
+
+  it('leaves what somebody had stated, and what another count still says', () => {
+    const job = new Hands();
+    const takeBack = (): void => {
+      const commandId = job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '';
+      job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    };
+    job.say({ kind: 'case', isOpen: true });
+    // one side was stated open before a cover of both was counted
+    job.say({ kind: 'covers', areOff: true, over: [1, 3, 5] }, 'asCounted');
+    job.count('post-cover', 1);
+    takeBack();
+    expect(job.now2().pack.bareJoints).toEqual([1, 3, 5]);
+    job.count('post-cover', 1);
+    job.count('post-cover', 1);
+    // the first count bared them, the second only said so again
+    const [first] = job.events.filter((e) => e.type === 'part.moved').slice(-2);
+    job.do({ type: 'act.withdrawn', body: { commandId: first?.commandId ?? '', reason: 'mistyped' } });
+    expect(job.now2().pack.bareJoints).toHaveLength(29);
+  });
+
+  it('plugs no harness in that was out before, whatever was counted of it', () => {
+    const job = new Hands(shippedProfile('curlew-42'));
+    job.say({ kind: 'harness', isUnplugged: true }, 'asCounted');
+    job.count('sense-plug', 1);
+    const commandId = job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '';
+    job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(job.now2().pack.isHarnessUnplugged).toBe(true);
+  });
+
+  it('gives back a word that came late and that the count had overtaken', () => {
+    const job = new Hands();
+    job.say({ kind: 'case', isOpen: true });
+    job.say({ kind: 'covers', areOff: false });
+    job.waitMinutes(1);
+    // stated open two minutes ago by somebody else, kept only now
+    job.add({ type: 'fact.stated', body: { stage: 'open', fact: { kind: 'covers', areOff: true } } }, 'ts');
+    Object.assign(job.events.at(-1) ?? {}, { deviceAt: new Date(job.now - 2 * 60_000).toISOString() });
+    expect(job.now2().late).toHaveLength(29);
+    job.waitMinutes(1);
+    job.count('post-cover', 1);
+    expect(job.now2().late).toEqual([]);
+    const commandId = job.events.findLast((e) => e.type === 'part.moved')?.commandId ?? '';
+    job.do({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+    expect(job.now2().late).toHaveLength(29);
+    expect(job.volt()).toBeCloseTo(STRING, 6);
   });
 
   it('puts back what stood where neither way is the lesser: a pack on the bench stays there', () => {

@@ -15,7 +15,7 @@ import type { Stage } from '../../pack/stage.ts';
 import type { StripState } from '../chapters/strip/state.ts';
 import type { Act, ActBody } from './acts.ts';
 import type { JobState } from './state.ts';
-import { wouldStand } from './statements.ts';
+import { isStated, wouldStand } from './statements.ts';
 import type { Stamp } from '../chapters/stamp.ts';
 
 /** What the counts say of one thing that parts bare or part. */
@@ -163,7 +163,7 @@ function hazardsOfWord({ effect, off, areEnoughOff, isCounted }: CountWord, pack
 }
 
 /**
- * What an act means besides, to be kept with it: a count states the fact, a fact moves the parts, taking a count back states it anew.
+ * What an act means besides, to be kept with it: a count states the fact, a fact moves the parts.
  * @param stamp when it was said; null where only the order is known
  */
 export function meansBesides(state: JobState, act: Act, profile: Profile, stamp: Stamp | null): Act[] {
@@ -173,15 +173,6 @@ export function meansBesides(state: JobState, act: Act, profile: Profile, stamp:
       if (from.kind === to.kind || !profile.parts.some((p) => p.id === partId && p.effects.length > 0)) return [];
       const moved = [...state.strip.moved, { ...NOBODY, ...act.body, commandId: '', number: state.head + 1 }];
       return factsMeant(state, { ...state.strip, moved }, act.body.stage, profile);
-    }
-    case 'act.withdrawn': {
-      const moved = state.strip.moved.filter((m) => m.commandId !== act.body.commandId);
-      if (moved.length === state.strip.moved.length) return [];
-      const taken = state.strip.moved.find((m) => m.commandId === act.body.commandId);
-      const meant = factsMeant(state, { ...state.strip, moved }, state.stage, profile);
-      // a cover that never came off caps nothing that was not capped before
-      const isCapping = ({ type, body }: Act): boolean => type === 'fact.stated' && body.fact.kind === 'outletPosts' && !body.fact.areBare;
-      return [...meant.filter((a) => !isCapping(a)), ...factsRestored(state, taken, profile)];
     }
     case 'fastener.torqued':
       return countedBack(state, act.body, profile);
@@ -249,63 +240,6 @@ function factsMeant({ strip, pack }: JobState, next: StripState, stage: Stage, p
     if (!fact || (!isLoose && isStated(pack, fact, profile))) return [];
     return [{ type: 'fact.stated', body: { stage, fact } }];
   });
-}
-
-/**
- * What stood before a count that is taken back, of things where neither way is the less hazardous one or where more than two ways are: a
- * harness, plugged in, ties and, out, bares its pins; a pack hangs on its car or has its posts bare; posts are capped themselves or only
- * covered where they sit. Only where the count's own word still stands.
- */
-function factsRestored({ facts, pack, intake, stage }: JobState, taken: StripState['moved'][number] | undefined, profile: Profile): Act[] {
-  if (!taken) return [];
-  const isItsWord = (kind: Fact['kind']): boolean => {
-    const last = facts.findLast((f) => f.fact.kind === kind);
-    return last !== undefined && last.number > taken.number && last.at === taken.at && last.by === taken.by;
-  };
-  const before = (...kinds: Fact['kind'][]): Fact | undefined =>
-    facts.findLast((f) => kinds.includes(f.fact.kind) && f.number < taken.number && f.came === null)?.fact;
-  const restored: Fact[] = [];
-  if (isItsWord('harness')) restored.push(before('harness') ?? { kind: 'harness', isUnplugged: false });
-  if (isItsWord('pack')) restored.push(before('pack') ?? { kind: 'pack', isOnBench: intake.opened?.kind === 'benchOnly' });
-  if (isItsWord('outletPosts')) {
-    const said = before('outletPosts', 'connectors');
-    if (said?.kind === 'outletPosts') restored.push(said);
-    else if (pack.connectors !== 'open' && intake.opened?.kind !== 'benchOnly') restored.push({ kind: 'connectors', are: pack.connectors });
-  } else if (isItsWord('connectors') && wereOutletsBare(facts, taken.number)) restored.push({ kind: 'outletPosts', areBare: true });
-  const joined = taken.to.kind === 'inPlace' ? linksJoinedBefore(facts, taken, profile) : [];
-  if (joined.length > 0) restored.push({ kind: 'links', links: joined, areOpen: false });
-  return restored.map((fact) => ({ type: 'fact.stated', body: { stage, fact } }));
-}
-
-/** The links that a part joins and that were joined one by one before a count of it: they stay so when that is taken back. */
-function linksJoinedBefore(facts: JobState['facts'], { partId, number }: StripState['moved'][number], profile: Profile): number[] {
-  const linksOfFrame = linksOf(profile);
-  const links = (profile.parts.find((p) => p.id === partId)?.effects ?? []).flatMap((effect) =>
-    effect.kind === 'partsLinks' ? effect.links : effect.kind === 'partsFrame' ? linksOfFrame(effect.frame) : [],
-  );
-  const said = facts.flatMap(({ fact, number: at, came }) => {
-    if (at >= number) return [];
-    if (fact.kind === 'links') return [{ links: fact.links, areOpen: fact.areOpen, came }];
-    return fact.kind === 'frame' ? [{ links: linksOfFrame(fact.frame), areOpen: fact.isOff, came }] : [];
-  });
-  return links.filter((link) => {
-    const words = said.filter((s) => s.links.includes(link));
-    const opened = words.findLastIndex((s) => s.areOpen && s.came === null);
-    return opened < 0 || words.slice(opened).some((s) => !s.areOpen);
-  });
-}
-
-/** Whether somebody said before an event that the pack's own posts are bare, and nothing certain since that they are not. */
-function wereOutletsBare(facts: JobState['facts'], before: number): boolean {
-  const earlier = facts.filter((f) => f.number < before);
-  const since = earlier.findLastIndex(({ fact, came }) => came === null && (fact.kind === 'outletPosts' || fact.kind === 'connectors'));
-  return earlier.slice(Math.max(0, since)).some(({ fact }) => fact.kind === 'outletPosts' && fact.areBare);
-}
-
-/** Whether the pack stands as a fact says; cables that are insulated are off all the same. */
-export function isStated(pack: PackState, fact: Fact, profile: Profile): boolean {
-  if (fact.kind === 'connectors' && fact.are === 'open') return pack.connectors !== 'closed';
-  return isSameHazard(hazardsOf(applyFact(pack, fact, profile)), hazardsOf(pack));
 }
 
 /** Where what is counted differs from what a fact says of its parts, so that it is asked once which is so. */

@@ -58,6 +58,7 @@ function decideByOwner(state: JobState, act: Act, trait: Trait, context: DecideC
 function sceneOf(state: JobState, profile: Profile): JobScene {
   return {
     pack: state.pack,
+    late: state.late,
     lastAt: state.lastAt,
     capacityAh: (moduleId) => capacityOf(state.sweep, moduleId),
     unmet: () => findUnmet(state, profile),

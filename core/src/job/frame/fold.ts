@@ -2,18 +2,19 @@
  * Folding events into the state of a job. Server and browser run the same fold; only the server appends. The frame numbers, keeps
  * what can be taken back and the minutes, turns each event into effects, and hands event and effects to the chapters.
  */
-import { applyEffect, type Effect, type PackState } from '../../pack/effect.ts';
+import { applyEffect, wholePack, type Effect, type PackState } from '../../pack/effect.ts';
 import { effectsOfFact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
+import { effectsOfKind } from '../chapters/intake/fold.ts';
 import { CLOCK_MILLISECOND, stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
 import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
 import { CHAPTER_NAMES, CHAPTERS, startState, type ChapterName, type JobState } from './state.ts';
-import { hazardsCounted, isStated } from './counts.ts';
-import { renewStatement, takeStatement } from './statements.ts';
+import { hazardsCounted } from './counts.ts';
+import { isStated, renewStatement, takeStatement, withdrawStatements } from './statements.ts';
 
 /** How many acts a person can take back. */
 const UNDO_DEPTH = 20;
@@ -27,6 +28,7 @@ type TypesOf<N extends ChapterName> = N extends ChapterName ? keyof (typeof CHAP
 /** The chapters as the frame sees them, whatever their slice. */
 interface AnyChapter {
   readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent, pack: PackState) => void>>;
+  readonly effects?: Readonly<Record<string, (event: JobEvent, profile: Profile) => readonly Effect[]>>;
   readonly hears: readonly Effect['kind'][];
   readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
@@ -61,6 +63,8 @@ const HEARERS: Readonly<Record<Effect['kind'], readonly Hearer[]>> = {
   joined: hearersOf('joined'),
   charged: hearersOf('charged'),
   moved: hearersOf('moved'),
+  energised: hearersOf('energised'),
+  measured: hearersOf('measured'),
   elapsed: hearersOf('elapsed'),
 };
 
@@ -86,13 +90,14 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
 export function extend(state: JobState, profile: Profile, events: readonly JobEvent[]): JobState {
   const fresh = events.filter((e) => e.number > state.head);
   if (fresh.length === 0) return state;
-  const { minutes, recentIds, undoable, facts, said, late } = state;
+  const { minutes, recentIds, undoable, facts, renewals, said, late } = state;
   const next: JobState = {
     ...state,
     minutes: { ...minutes },
     recentIds: [...recentIds],
     undoable: copyPlain(undoable),
     facts: [...facts],
+    renewals: [...renewals],
     said: new Map(said),
     late: [...late],
   };
@@ -131,11 +136,15 @@ function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Ow
   else {
     if (event.type === 'job.opened') state.policyVersion = event.body.policyVersion;
     const owner = chapterOf(event.type) as ChapterName;
-    for (const effect of effectsOf(event)) tell(state, effect, event, own);
+    for (const effect of chapters[owner].effects?.[event.type]?.(event, profile) ?? []) tell(state, effect, event, own);
     chapters[owner].fold[event.type]?.(own(owner), event, state.pack);
     if (event.type === 'part.moved')
       for (const fact of hazardsCounted(event.body, state.pack, profile))
-        if (isStated(state.pack, fact, profile)) renewStatement(state, fact, stampOf(event), profile);
+        if (isStated(state.pack, fact, profile)) {
+          const stamp = stampOf(event);
+          renewStatement(state, fact, stamp, profile);
+          state.renewals.push({ number: event.number, commandId: event.commandId, stamp, fact });
+        }
   }
   // what an act means besides comes with its id and is taken back with it
   if (trait.isTakenBack && state.recentIds.at(-1) !== event.commandId) remember(state, event);
@@ -148,28 +157,19 @@ function isFrameEvent(event: JobEvent): event is EventHeader & FrameAct {
   return chapterOf(event.type) === null;
 }
 
-/** What an act of a chapter does besides: opening a job says which module is at which place, and whether the pack came without its car. */
-function effectsOf(event: JobEvent): Effect[] {
-  if (event.type !== 'job.opened') return [];
-  const modules = event.body.moduleIds.map(
-    (moduleId, i) => ({ kind: 'moved', what: 'module', place: i + 1, moduleId, isTurned: false }) as const,
-  );
-  if (event.body.kind !== 'benchOnly') return modules;
-  return [...modules, { kind: 'moved', what: 'pack', isOnBench: true }, { kind: 'bared', what: 'outletPosts', are: 'bare' }];
-}
-
 function applyFrame(state: JobState, profile: Profile, event: EventHeader & FrameAct, own: Own): void {
   switch (event.type) {
     case 'fact.stated': {
       const { stage, fact } = event.body;
-      const { number, by, at } = event;
+      const { number, by, at, commandId } = event;
       const stamp = stampOf(event);
       const odd = findOutOfOrder(state.pack, fact, profile) ?? findOdd(state, effectsOfFact(fact, profile));
       const order = takeStatement(state, fact, stamp, profile, ({ effect, isLate }) => {
-        tell(state, effect, event, own, isLate);
+        const isLaid = stage === 'rebuild' && effect.kind === 'moved' && effect.what === 'module';
+        tell(state, isLaid ? { ...effect, isLaid } : effect, event, own, isLate);
       });
       const came = order === 'after' ? null : order === 'before' ? 'late' : 'unclear';
-      state.facts.push({ number, stage, by, at, fact, came, outOfOrder: came === null ? odd : CAME[came] });
+      state.facts.push({ number, stage, by, at, fact, came, outOfOrder: came === null ? odd : CAME[came], commandId, stamp });
       return;
     }
     case 'act.withdrawn': {
@@ -182,12 +182,28 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
         list.filter((u) => u !== taken),
       );
       const owner = chapterOf(taken.type);
-      if (owner) chapters[owner].withdraw?.(own(owner), commandId, event);
+      const isHeard = owner !== null && chapters[owner].effects?.[taken.type] !== undefined;
+      for (const name of CHAPTER_NAMES) {
+        const { hears, withdraw } = chapters[name];
+        // what an act did besides was heard by others too
+        if (name === owner || (isHeard && hears.length > 0)) withdraw?.(own(name), commandId, event);
+      }
+      if (taken.type === 'part.moved') withdrawCount(state, commandId, profile, event, own);
       return;
     }
     case 'policy.adopted':
       state.policyVersion = event.body.policyVersion;
   }
+}
+
+/** What a count meant goes with it: what it spoke of stands as it does without it. */
+function withdrawCount(state: JobState, commandId: string, profile: Profile, event: EventHeader, own: Own): void {
+  const start = (state.intake.opened ? effectsOfKind(state.intake.opened.kind) : []).reduce(applyEffect, wholePack(profile));
+  withdrawStatements(state, commandId, { start, words: state.facts, renewals: state.renewals }, profile, (effect) => {
+    tell(state, effect, event, own);
+  });
+  state.facts = state.facts.filter((f) => f.commandId !== commandId);
+  state.renewals = state.renewals.filter((r) => r.commandId !== commandId);
 }
 
 const CAME = {

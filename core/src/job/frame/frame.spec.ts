@@ -64,6 +64,7 @@ describe('fold', () => {
       type: 'readings.imported',
       body: {
         fileName: 'bench.csv',
+        measured: 'asKept',
         sweeps: [
           {
             ...{

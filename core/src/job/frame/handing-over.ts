@@ -1,4 +1,5 @@
 /** What is left until a job is handed over: one list, each thing done in one of the rooms of the stage. */
+import { addMonths, localTime, type CalendarDate } from '../../quantity/calendar.ts';
 import { findCoreDesk } from '../chapters/hand-over/view.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { findUnmet, isNeeded, unmetOf } from './closing.ts';
@@ -19,6 +20,24 @@ export interface HandOver {
   readonly steps: readonly HandOverStep[];
   /** Null where all is done. */
   readonly next: HandOverStep | null;
+}
+
+/** What was promised of pack and vehicle. */
+export interface Warranty {
+  /** Its last day, by the shop's calendar. */
+  readonly until: CalendarDate;
+  readonly kilometre: number | null;
+}
+
+/**
+ * Counted from the day on which the job was closed, until then from the day of the promise; null where nothing is promised.
+ * @param timeZone of the shop, IANA name
+ */
+export function findWarranty({ handOver, intake }: Pick<JobState, 'handOver' | 'intake'>, timeZone: string): Warranty | null {
+  const given = handOver.given.at(-1);
+  if (!given || given.months === 0) return null;
+  const from = localTime(Date.parse(intake.closed?.at ?? given.at), timeZone).date;
+  return { until: addMonths(from, given.months), kilometre: given.kilometre };
 }
 
 export function findHandOver(state: JobState, profile: Profile): HandOver {

@@ -30,7 +30,8 @@ import { standingVolt, sweepStateSchema } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
 import { entriesOf } from '../chapters/words.ts';
 import { ACT_TYPES, type ActType } from './acts.ts';
-import { statementsSchema } from './statements.ts';
+import { stampSchema } from '../chapters/stamp.ts';
+import { renewalSchema, statementsSchema } from './statements.ts';
 
 /** In the order in which they hear of an effect. */
 export const CHAPTERS = { intake, isolate, strip, finding, open, sweep, plan, rebuild, cool, refit, handOver } as const;
@@ -45,6 +46,8 @@ const statedFact = z.strictObject({
   outOfOrder: z.string().nullable(),
   /** Not the last word on its thing when it came: said before what stood, or at the same time; null where it stood. */
   came: z.enum(['late', 'unclear']).nullable(),
+  commandId: z.string(),
+  stamp: stampSchema,
 });
 export type StatedFact = Readonly<z.infer<typeof statedFact>>;
 
@@ -71,8 +74,10 @@ export const jobStateSchema = z.strictObject({
   /** What each person can still take back, latest last. */
   undoable: entriesOf(z.array(undoable)),
   ...statementsSchema.shape,
-  /** What was stated, in the order kept. */
+  /** What was stated, in the order kept, but for what counts meant that were taken back. */
   facts: z.array(statedFact),
+  /** What counts said again of things that stood so already, in the order kept. */
+  renewals: z.array(renewalSchema),
   intake: intakeSchema,
   isolate: isolateStateSchema,
   strip: stripStateSchema,
@@ -103,6 +108,7 @@ export function startState(profile: Profile): JobState {
     undoable: new Map(),
     ...{ pack: wholePack(profile), said: new Map(), late: [] },
     facts: [],
+    renewals: [],
     intake: intake.start(profile),
     isolate: isolate.start(profile),
     strip: strip.start(profile),

@@ -4,10 +4,10 @@
  * the thing is stated anew; a less hazardous one changes nothing.
  */
 import * as z from 'zod';
-import { packStateSchema, type Effect, type PackState } from '../../pack/effect.ts';
+import { applyEffect, packStateSchema, type Effect, type PackState } from '../../pack/effect.ts';
 import { applyFact, effectsOfFact, factSchema, type Fact } from '../../pack/fact.ts';
 import { hazardsOf, isSameHazard, joinHazards, type Hazards } from '../../pack/hazard.ts';
-import { linkOf, type StringPlan } from '../../pack/join.ts';
+import { joinOfLink, linkOf, type StringPlan } from '../../pack/join.ts';
 import { entriesOf } from '../chapters/words.ts';
 import { orderOf, stampSchema, type Order, type Stamp } from '../chapters/stamp.ts';
 
@@ -22,10 +22,19 @@ export const lateWordSchema = z.strictObject({
 /** A statement that does not stand, and is more hazardous than what does or may come to be. */
 export type LateWord = Readonly<z.infer<typeof lateWordSchema>>;
 
+const saidSchema = stampSchema.extend({
+  /** By a count that said no more than that it is off: what exactly stood before it was not said again. */
+  isCount: z.literal(true).optional(),
+});
+
+export const renewalSchema = z.strictObject({ number: z.int(), commandId: z.string(), stamp: stampSchema, fact: factSchema });
+/** What a count said of a thing that stood so already. */
+export type Renewal = Readonly<z.infer<typeof renewalSchema>>;
+
 export const statementsSchema = z.strictObject({
   pack: packStateSchema,
   /** By thing: when what stands was said; none where nobody said anything yet. */
-  said: entriesOf(stampSchema),
+  said: entriesOf(saidSchema),
   late: z.array(lateWordSchema),
 });
 export type Statements = z.output<typeof statementsSchema>;
@@ -52,6 +61,8 @@ function thingsOf(effect: Effect): string[] {
       return effect.by === 'source' ? ['source'] : [];
     case 'moved':
       return effect.what === 'pack' ? ['pack'] : [`place:${effect.place}`];
+    case 'energised':
+    case 'measured':
     case 'elapsed':
       return [];
   }
@@ -79,6 +90,8 @@ export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profil
       held.late = held.late.filter((l) => l.thing !== thing || orderOf(stamp, l.stamp) !== 'after');
       const own = ownFact(fact, effect, thing);
       const word = applyFact(held.pack, own, profile);
+      const counted = stands ? openedByCount(held.pack, fact, stands) : null;
+      if (counted && stands) held.late.push({ thing, fact: counted, stamp: stands, came: 'late' });
       if (isSameHazard(hazardsOf(word), hazardsOf(held.pack)) && !isMoved(held.pack, word)) {
         // it says the same; where it may be the later one, it holds against what is said later of the other
         if (order === 'unclear') held.late.push({ thing, fact: own, stamp, came: 'unclear' });
@@ -105,12 +118,95 @@ export function wouldStand({ said }: Pick<Statements, 'said'>, fact: Fact, stamp
     });
 }
 
-/** It was said again that something stands as it does: from then on what was said before is late. */
+/** It was said again by a count that something stands as it does: from then on what was said before is late. */
 export function renewStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan): void {
   for (const thing of effectsOfFact(fact, profile).flatMap(thingsOf)) {
     const stands = held.said.get(thing);
-    if (!stands || orderOf(stamp, stands) === 'after') held.said.set(thing, stamp);
+    if (!stands || orderOf(stamp, stands) === 'after') held.said.set(thing, { ...stamp, isCount: true });
   }
+}
+
+/**
+ * A cable counted off while the cables stood insulated left them so. Where they were joined between the two after all, by a word that
+ * came late, the count opened them. Null where it is nothing of the kind.
+ */
+function openedByCount({ connectors }: PackState, fact: Fact, { isCount }: z.infer<typeof saidSchema>): Fact | null {
+  const isBetween = isCount === true && fact.kind === 'connectors' && fact.are === 'closed' && connectors === 'insulated';
+  return isBetween ? { kind: 'connectors', are: 'open' } : null;
+}
+
+/** A word on the pack as it was kept. */
+interface Word {
+  readonly number: number;
+  readonly commandId: string;
+  readonly stamp: Stamp;
+  readonly fact: Fact;
+}
+
+/**
+ * Takes back what one command said: of the things that it spoke of stands again what stands without it.
+ * @param start the pack as the job began
+ * @param words every word on the pack
+ * @param renewals those of them by counts of what stood so already
+ */
+export function withdrawStatements(
+  held: Statements,
+  commandId: string,
+  { start, words, renewals }: { readonly start: PackState; readonly words: readonly Word[]; readonly renewals: readonly Word[] },
+  profile: StringPlan,
+  tell: (effect: Effect) => void,
+): void {
+  const own = [...words, ...renewals].filter((w) => w.commandId === commandId);
+  const things = new Set(own.flatMap(({ fact }) => effectsOfFact(fact, profile).flatMap(thingsOf)));
+  if (things.size === 0) return;
+  const without: Statements = { pack: start, said: new Map(), late: [] };
+  const isRenewal = new Set(renewals);
+  const rest = [...words, ...renewals].filter((w) => w.commandId !== commandId).sort((a, b) => a.number - b.number);
+  for (const word of rest) {
+    const isSame = isRenewal.has(word) && isStated(without.pack, word.fact, profile);
+    if (isSame) renewStatement(without, word.fact, word.stamp, profile);
+    else
+      takeStatement(without, word.fact, word.stamp, profile, ({ effect, isLate }) => {
+        if (!isLate) without.pack = applyEffect(without.pack, effect);
+      });
+  }
+  for (const thing of things) {
+    const said = without.said.get(thing);
+    if (said) held.said.set(thing, said);
+    else held.said.delete(thing);
+  }
+  held.late = [...held.late.filter((l) => !things.has(l.thing)), ...without.late.filter((l) => things.has(l.thing))];
+  for (const effect of effectsBetween(held.pack, without.pack, things, profile)) tell(effect);
+}
+
+/** What makes the named things of one pack stand as in another; counts speak of no others. */
+function effectsBetween(from: PackState, to: PackState, things: ReadonlySet<string>, profile: StringPlan): Effect[] {
+  const numbered = (what: 'joint' | 'link'): number[] =>
+    [...things].flatMap((t) => (t.startsWith(`${what}:`) ? [Number(t.slice(what.length + 1))] : []));
+  const effects: Effect[] = [];
+  if (things.has('carSide') && from.connectors !== to.connectors) effects.push({ kind: 'bared', what: 'carSide', how: to.connectors });
+  if (things.has('outletPosts') && from.outletPosts !== to.outletPosts)
+    effects.push({ kind: 'bared', what: 'outletPosts', are: to.outletPosts });
+  if (things.has('case') && from.isCaseOpen !== to.isCaseOpen) effects.push({ kind: 'bared', what: 'case', isBare: to.isCaseOpen });
+  for (const isBare of [false, true]) {
+    const joints = numbered('joint').filter((k) => from.bareJoints.includes(k) !== isBare && to.bareJoints.includes(k) === isBare);
+    if (joints.length > 0) effects.push({ kind: 'bared', what: 'covers', isBare, joints: joints.sort((a, b) => a - b) });
+  }
+  if (things.has('harness') && from.isHarnessUnplugged !== to.isHarnessUnplugged)
+    effects.push({ kind: to.isHarnessUnplugged ? 'parted' : 'joined', what: 'harness' });
+  const isJoined = ({ joins }: PackState, k: number): boolean => joins.some((j) => linkOf(j) === k);
+  for (const kind of ['parted', 'joined'] as const) {
+    const links = numbered('link').filter((k) => isJoined(from, k) === (kind === 'parted') && isJoined(to, k) === (kind === 'joined'));
+    if (links.length > 0) effects.push({ kind, what: 'links', links: links.map((k) => joinOfLink(profile, k)) });
+  }
+  if (things.has('pack') && from.isOnBench !== to.isOnBench) effects.push({ kind: 'moved', what: 'pack', isOnBench: to.isOnBench });
+  return effects;
+}
+
+/** Whether the pack stands as a fact says; cables that are insulated are off all the same. */
+export function isStated(pack: PackState, fact: Fact, profile: StringPlan): boolean {
+  if (fact.kind === 'connectors' && fact.are === 'open') return pack.connectors !== 'closed';
+  return isSameHazard(hazardsOf(applyFact(pack, fact, profile)), hazardsOf(pack));
 }
 
 /** The part of a fact that speaks of one thing. */

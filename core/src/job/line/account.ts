@@ -8,6 +8,8 @@ import { postsOfJoint } from '../../pack/join.ts';
 import { provesCarSide } from '../../pack/point.ts';
 import { postName, type PostName } from '../../pack/post.ts';
 import { blockPlaces, type Profile } from '../../pack/profile.ts';
+import { isAfter } from '../chapters/stamp.ts';
+import type { ProofRecord } from '../chapters/isolate/state.ts';
 import { findStanding, type Standing } from '../chapters/isolate/view.ts';
 import { listDisagreements } from '../frame/counts.ts';
 import type { JobState } from '../frame/state.ts';
@@ -37,10 +39,33 @@ export function provenBy(standing: Pick<Standing, 'proof' | 'volt'> | null): Pro
   return { carSideVolt: provesCarSide(proof.point) ? volt : null, outletVolt: proof.signed?.isOutletToo ? volt : null };
 }
 
-/** The hazards of a job as it was kept: what is stated, late words, and counts that say more. */
+/** The hazards of a job as it was kept: what is stated, late words, counts that say more, and posts that a meter is laid to. */
 export function hazardsOfJob(state: JobState, profile: Profile): Hazards {
   const stated = hazardsOfStatements(state, profile);
-  return listDisagreements(state, profile).reduce((worst, { hazards }) => joinHazards(worst, hazards), stated);
+  const counted = listDisagreements(state, profile).reduce((worst, { hazards }) => joinHazards(worst, hazards), stated);
+  return bareProbed(counted, findProbed(state));
+}
+
+/** Where dead is being proven: the posts are at hand until a proof there is signed or it is said how they are covered. */
+export function findProbed({ isolate, said }: Pick<JobState, 'isolate' | 'said'>): {
+  readonly isCarSide: boolean;
+  readonly isOutlet: boolean;
+} {
+  const isOpen = (isThere: (proof: ProofRecord) => boolean, thing: string): boolean => {
+    // of readings that came before their proof nobody knows where they were taken
+    const orphan = isolate.orphans.at(-1);
+    const last = isolate.proofs.findLast(isThere);
+    const stamp = orphan?.stamp ?? (last && !last.signed ? (last.readings.at(-1)?.stamp ?? last.stamp) : null);
+    const covered = said.get(thing);
+    return stamp !== null && !(covered && isAfter(covered, stamp));
+  };
+  return { isCarSide: isOpen((p) => provesCarSide(p.point), 'carSide'), isOutlet: isOpen((p) => !provesCarSide(p.point), 'outletPosts') };
+}
+
+function bareProbed(hazards: Hazards, { isCarSide, isOutlet }: ReturnType<typeof findProbed>): Hazards {
+  if (!isCarSide && !isOutlet) return hazards;
+  const { isCarSideBare, areOutletPostsBare } = hazards;
+  return { ...hazards, isCarSideBare: isCarSideBare || isCarSide, areOutletPostsBare: areOutletPostsBare || isOutlet };
 }
 
 /** @param now server time, epoch milliseconds; without it no proof of dead counts */
@@ -95,6 +120,7 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   const moduleMilliohms = what === 'all' ? modules.map((m) => m.milliohm) : undefined;
   const outsideVolt = hazards.chargerVolt ?? undefined;
   const openLinks = partingOf(hazards);
+  const isParted = openLinks.length > 0 || hazards.emptyPlaces.length > 0;
   const string = moduleVolts.reduce((sum, volt) => sum + volt, 0);
   const [first, last] = [postName(1, '-'), postName(profile.moduleCount, '+')];
   const isFed = hazards.mayContactorsBeShut;
@@ -105,14 +131,25 @@ export function exposePack({ hazards, modules, proven }: Account, profile: Profi
   const ends = (volt: number): Tie[] => [{ a: last, b: first, volt }];
   // a source that gives less than is stated leaves more across an open link: off and still joined, it holds the ends at 0 V
   const untied = outsideVolt === undefined ? [[]] : [[], ends(0)];
-  const worlds: Tie[][] = openLinks.length === 0 ? [[]] : isTied ? [ends(0), ends(string)] : untied;
+  const worlds: Tie[][] = !isParted ? [[]] : isTied ? [ends(0), ends(string)] : untied;
   // where the string is open a module that sits turned adds to what a tie from outside holds, whatever the others stand at
   const isOutsideIn = isTied || outsideVolt !== undefined;
   const turnedVolt = isOutsideIn ? modules.reduce((sum, m) => sum + (m.isReversed ? m.volt : 0), 0) : 0;
+  // an empty place parts a string that no link does; what holds its ends from outside then lies across that gap. Of several empty places
+  // the worst is one by itself, the others filled: then more hangs on either end
+  const gaps = !isParted && isOutsideIn ? hazards.vacantPlaces : [];
+  const heldEnds = isTied ? [ends(0), ends(string)] : [[], ends(0)];
+  const emptied = moduleVolts.map(() => 0);
   const expose = (reachable: readonly PostName[] | undefined): Exposure => {
-    const top = highest(
-      worlds.map((ties) => must(findExposure({ moduleVolts, moduleMilliohms, openLinks, outsideVolt, reachable, ties }))),
-    );
+    const ask = { moduleVolts, moduleMilliohms, openLinks, outsideVolt, reachable, vacantPlaces: hazards.emptyPlaces };
+    const found = worlds.map((ties) => must(findExposure({ ...ask, ties })));
+    for (const gap of gaps) for (const ties of heldEnds) found.push(must(findExposure({ ...ask, ties, vacantPlaces: [gap] })));
+    // across a parting a source stands the higher the less the modules on either side hold: as little as nothing
+    if (outsideVolt !== undefined) {
+      const partings = isParted ? [hazards.emptyPlaces] : gaps.map((gap) => [gap]);
+      for (const vacantPlaces of partings) found.push(must(findExposure({ ...ask, moduleVolts: emptied, vacantPlaces })));
+    }
+    const top = highest(found);
     return top.volt > 0 ? { ...top, volt: top.volt + turnedVolt } : top;
   };
 

@@ -3,9 +3,10 @@ import { hazardsOf, joinHazards, type Hazards } from '../../pack/hazard.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { listDisagreements } from '../frame/counts.ts';
 import type { JobState } from '../frame/state.ts';
+import { hazardsOfStatements } from '../frame/statements.ts';
 import { exposePack, type Account } from './account.ts';
 
-export const EXCESS_CAUSES = ['waiting', 'lateWord', 'counts', 'contactors', 'unmeasured'] as const;
+export const EXCESS_CAUSES = ['waiting', 'probed', 'lateWord', 'counts', 'contactors', 'readings', 'unmeasured'] as const;
 
 export interface Excess {
   readonly cause: (typeof EXCESS_CAUSES)[number];
@@ -15,9 +16,11 @@ export interface Excess {
 
 const SENTENCES: Record<Excess['cause'], string> = {
   waiting: 'acts that wait on this device, not kept yet: they raise it and never lower it',
+  probed: 'posts that a meter was laid to, until a proof there is signed or they are stated covered',
   lateWord: 'a statement that came late, until the thing is stated anew',
   counts: 'parts counted otherwise than it is stated, until the two agree',
-  contactors: 'contactors that nothing proves open',
+  contactors: 'contactors that nothing proves open, and a source that may be gone',
+  readings: 'readings that differ, fell too far, or add up to less than was measured across them',
   unmeasured: 'modules not measured since the last charge, counted at their maximum rather than at their nominal voltage',
 };
 
@@ -28,29 +31,32 @@ const SENTENCES: Record<Excess['cause'], string> = {
 export function findExcess(shown: Account, from: { readonly kept: Account; readonly state: JobState }, profile: Profile): Excess[] {
   const { kept, state } = from;
   const stated = hazardsOf(state.pack);
-  const counted = listDisagreements(state, profile).reduce((worst: Hazards, d) => joinHazards(worst, d.hazards), stated);
+  const withCounts = (hazards: Hazards): Hazards =>
+    listDisagreements(state, profile).reduce((worst, d) => joinHazards(worst, d.hazards), hazards);
+  const open = { ...stated, mayContactorsBeShut: false, mayBeInCar: false, chargerVolt: null };
+  const trusted = kept.modules.map((m) => (isQuestioned(m) ? { ...m, volt: Math.min(m.volt, profile.moduleType.nominalVolt) } : m));
   const steps: readonly (readonly [Excess['cause'], Account])[] = [
     ['waiting', kept],
-    ['lateWord', { ...kept, hazards: counted }],
+    ['probed', { ...kept, hazards: withCounts(hazardsOfStatements(state, profile)) }],
+    ['lateWord', { ...kept, hazards: withCounts(stated) }],
     ['counts', { ...kept, hazards: stated }],
-    ['contactors', { ...kept, hazards: { ...stated, mayContactorsBeShut: false, mayBeInCar: false } }],
-    [
-      'unmeasured',
-      {
-        ...kept,
-        hazards: { ...stated, mayContactorsBeShut: false, mayBeInCar: false },
-        modules: kept.modules.map((m) => nominal(m, profile)),
-      },
-    ],
+    ['contactors', { ...kept, hazards: open }],
+    ['readings', { ...kept, hazards: open, modules: trusted }],
+    ['unmeasured', { ...kept, hazards: open, modules: trusted.map((m) => nominal(m, profile)) }],
   ];
   let before = exposePack(shown, profile, 'volts').reachable.volt;
   const found: Excess[] = [];
-  for (const [cause, account] of steps) {
-    const { volt } = exposePack(account, profile, 'volts').reachable;
+  const note = (cause: Excess['cause'], volt: number): void => {
     if (before - volt > 0.05) found.push({ cause, volt: before - volt, sentence: SENTENCES[cause] });
     before = Math.min(before, volt);
-  }
+  };
+  for (const [cause, account] of steps) note(cause, exposePack(account, profile, 'volts').reachable.volt);
   return found.sort((a, b) => b.volt - a.volt);
+}
+
+/** Whether something speaks against the reading of a module. */
+function isQuestioned({ isDoubtful, isFallDoubted, isContradicted }: Account['modules'][number]): boolean {
+  return isDoubtful || isFallDoubted || isContradicted;
 }
 
 function nominal(module: Account['modules'][number], { moduleType }: Profile): Account['modules'][number] {

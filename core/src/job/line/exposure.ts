@@ -90,6 +90,7 @@ export function exposeWorst({ kept, last, first, worst: account }: Worst, profil
       moduleVolts,
       new Set(openLinks),
       modules.map((m) => m.milliohm),
+      hazards.emptyPlaces,
     ),
     modules,
     measuredCount: modules.filter((m) => m.isMeasured).length,

@@ -2,6 +2,7 @@ import { profile, Recorder } from '../../../test/job-fixture.ts';
 import { isolationPolicySchema } from '../../isolate/policy.ts';
 import { PROOF_ENTRIES } from '../../isolate/proof.ts';
 import { findIsolation } from '../chapters/isolate/view.ts';
+import { refitOf } from '../frame/refitting.ts';
 import { findNextStep } from './next-step.ts';
 
 const policy = isolationPolicySchema.parse({});
@@ -76,4 +77,19 @@ it('asks nothing of a closed job, and of a filter service nothing high', () => {
   expect(next(closed)).toBeNull();
   closed.add({ type: 'job.closed', body: { outcome: 'finished', note: '' } });
   expect(next(closed)).toBeNull();
+});
+
+it('is what goes back once the pack is on its way into the car, at the stages of rebuild and refit alike', () => {
+  const job = down();
+  job.fact('strip', { kind: 'pack', isOnBench: true });
+  job.fact('rebuild', { kind: 'pack', isOnBench: false });
+  job.waitMinutes(12);
+  // made dead again in the car
+  prove(job, [12.4, 0.1, 0.1, 0, 0, 12.4]);
+  job.fact('rebuild', { kind: 'case', isOpen: false });
+  const refit = () => refitOf(job.state(), profile).next?.todo;
+  expect(next(job)?.text).toBe(refit());
+  job.fact('refit', { kind: 'pack', isOnBench: false });
+  expect(next(job)?.text).toBe(refit());
+  expect(refit()).not.toBeUndefined();
 });

@@ -14,6 +14,7 @@ import { restingVolts, type JobState } from '../frame/state.ts';
 import { passThrough } from '../frame/waiting.ts';
 import { accountOf, joinAccounts, type Account } from './account.ts';
 import { exposeWorst, findHighestPossible, type JobExposure } from './exposure.ts';
+import { listQuestions, type Question } from './questions.ts';
 import { traceExposure } from './trace.ts';
 
 export interface JobView {
@@ -25,6 +26,8 @@ export interface JobView {
   /** The most that can stand there, for when this device may not know all. */
   readonly highestVolt: number;
   readonly trace: ReturnType<typeof traceExposure>;
+  /** What would settle what the number stands above the known. */
+  readonly questions: readonly Question[];
   /** What is counted otherwise than stated, as sentences. */
   readonly disagreements: readonly string[];
   readonly ledger: Balance;
@@ -132,6 +135,10 @@ class View implements JobView {
 
   get exposure(): JobExposure {
     return (this.#exposure ??= exposeWorst({ kept: this.kept, last: this.state, first: this.#first, worst: this.#worst }, this.profile));
+  }
+
+  get questions(): readonly Question[] {
+    return listQuestions(this.state, this.exposure.excess, this.profile);
   }
 
   get highestVolt(): number {

@@ -3,7 +3,8 @@ import type { PackState } from '../../pack/effect.ts';
 import { listOpenLinks } from '../../pack/join.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { isWithin, possibleRange } from '../../quantity/module-quantities.ts';
-import { countingReading, isReadReversed, standingVolt, type Sweep } from '../chapters/sweep/state.ts';
+import { isAfter, type Stamp } from '../chapters/stamp.ts';
+import { countingReading, isContradicted, isReadReversed, standingVolt, type Run, type Sweep } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
 import type { JobState } from '../frame/state.ts';
 import { hazardsOfStatements, placesInDoubt } from '../frame/statements.ts';
@@ -21,6 +22,10 @@ export interface ModuleVolt {
   readonly isReversed: boolean;
   /** Two people's readings differ, or it cannot be told which was last: the higher counts. */
   readonly isDoubtful: boolean;
+  /** A later reading fell further than a module does, and is neither confirmed nor read again. */
+  readonly isFallDoubted: boolean;
+  /** It was read, and a voltage measured across its run says that the readings add up to too little. */
+  readonly isContradicted: boolean;
   readonly milliohm: number;
 }
 
@@ -34,9 +39,11 @@ export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[]
   const isCharging = state.late.length > 0 ? hazardsOfStatements(state, profile).chargerVolt !== null : state.pack.chargerVolt !== null;
   const resistances = state.sweep.sweeps.filter((s) => s.readings.resistanceMilliohm).toReversed();
   const range = possibleRange('resistanceMilliohm', profile.moduleType);
-  return keysOf(state.sweep).map((key, i) => {
+  const reads: (Stamp | null)[] = [];
+  const modules = keysOf(state.sweep).map((key, i): ModuleVolt => {
     const place = i + 1;
     const read = inDoubt.has(place) ? null : standingVolt(state.sweep, key);
+    reads.push(read?.read ?? null);
     const known = read ? Math.max(Math.abs(read.value), nominalVolt) : maximumModuleVolt;
     return {
       place,
@@ -44,9 +51,36 @@ export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[]
       isMeasured: read !== null && !isCharging,
       isReversed: (state.pack.places[i]?.isTurned ?? false) || isReadReversed(state.sweep, key),
       isDoubtful: read?.isDoubtful ?? false,
+      isFallDoubted: read?.isFallDoubted ?? false,
+      isContradicted: false,
       milliohm: latestMilliohm(resistances, key, range) ?? typicalMilliohm,
     };
   });
+  for (const run of state.sweep.runs) raiseToRun(modules, reads, run, maximumModuleVolt);
+  return modules;
+}
+
+/**
+ * A voltage measured across several modules is at least there: where their readings come to less, those that are not certainly newer make
+ * up for it. As much as meters differ it is shared out; where it is more the readings are wrong, and the modules count as full.
+ */
+function raiseToRun(modules: ModuleVolt[], reads: readonly (Stamp | null)[], run: Run, maximumVolt: number): void {
+  const sumOf = (places: readonly number[]): number => places.reduce((sum, i) => sum + (modules[i]?.volt ?? 0), 0);
+  const places = Array.from({ length: run.to - run.from + 1 }, (_, i) => run.from - 1 + i).filter((i) => i < modules.length);
+  if (sumOf(places) >= run.volt) return;
+  const older = places.filter((i) => !reads[i] || !isAfter(reads[i], run));
+  if (older.length === 0) return;
+  const newerVolt = sumOf(places) - sumOf(older);
+  const raise = (volt: (module: ModuleVolt) => number, isContradicted: boolean): void => {
+    for (const i of older) {
+      const module = modules[i];
+      if (module)
+        modules[i] = { ...module, volt: volt(module), ...(isContradicted ? { isContradicted: module.isMeasured, isMeasured: false } : {}) };
+    }
+  };
+  if (isContradicted(run.volt, sumOf(places))) raise((m) => Math.max(m.volt, maximumVolt), true);
+  const factor = (run.volt - newerVolt) / sumOf(older);
+  if (factor > 1) raise((m) => m.volt * factor, false);
 }
 
 /** What no module can have, kept by an older application, tells nothing of a short circuit. */

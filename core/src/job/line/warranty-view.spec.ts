@@ -14,7 +14,7 @@ const terms = (...conditions: Condition[]): SupplierTerms => ({
   conditions,
 });
 function judge(job: Recorder, condition: Condition, now = job.now): JudgedCondition {
-  const [judged] = judgeTerms(job.state(), job.pack, terms(condition), now);
+  const [judged] = judgeTerms(job.state(), job.pack, terms(condition), now, 'UTC');
   if (!judged) throw new Error('not judged');
   return judged;
 }
@@ -150,6 +150,61 @@ describe('what has a day', () => {
     expect(standing(job, condition, job.now + 31 * DAY)).toBe('broken');
     job.add({ type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The owner fetched it.', unmet: [] } });
     expect(standing(job, condition, job.now + 400 * DAY)).toBe('met');
+  });
+});
+
+describe('a last day', () => {
+  /** A job that is opened at a moment, and judged at another, by the calendar of a shop. */
+  const at = (opened: string, asked: string, timeZone: string, condition: Condition): string => {
+    const job = new Recorder(A).open();
+    for (const event of job.events) Object.assign(event, { at: opened, deviceAt: opened });
+    return judgeTerms(job.state(), A, terms(condition), Date.parse(asked), timeZone)[0]?.standing ?? '';
+  };
+
+  it('is whole: nothing is broken before it is over at the shop', () => {
+    const finished: Condition = { kind: 'finishedWithin', days: 10 };
+    // opened at 9 in the morning of 4 May: the last day is 14 May
+    const opened = '2026-05-04T09:00:00.000Z';
+    expect(at(opened, '2026-05-14T15:00:00.000Z', 'UTC', finished)).toBe('missing');
+    expect(at(opened, '2026-05-14T23:59:00.000Z', 'UTC', finished)).toBe('missing');
+    expect(at(opened, '2026-05-15T00:01:00.000Z', 'UTC', finished)).toBe('broken');
+    // in Sydney, ten hours ahead, 4 May began and 14 May ends ten hours sooner
+    expect(at(opened, '2026-05-14T13:59:00.000Z', 'Australia/Sydney', finished)).toBe('missing');
+    expect(at(opened, '2026-05-14T14:01:00.000Z', 'Australia/Sydney', finished)).toBe('broken');
+    expect(at('2026-05-03T20:00:00.000Z', '2026-05-14T13:59:00.000Z', 'Australia/Sydney', { kind: 'oldReturned', withinDays: 10 })).toBe(
+      'missing',
+    );
+  });
+
+  it('stays over: what is broken is not mended by agreeing anew, by a second word, or by opening again', () => {
+    const returned: Condition = { kind: 'oldReturned', withinDays: 14 };
+    const job = new Recorder(A).open();
+    const agree = (): string =>
+      job.add({ type: 'core.agreed', body: { supplier: 'T', what: 'modules', count: 1, deposit: 0, shipBy: '2026-06-01' } });
+    agree();
+    job.wait(24 * 20);
+    expect(standing(job, returned)).toBe('broken');
+    agree();
+    expect(standing(job, returned)).toBe('broken');
+    const said = new Recorder(A).open();
+    const word = (isMet: boolean): string => said.add({ type: 'terms.met', body: { condition: 'coolingAnswered', isMet, note: '' } });
+    const mistyped = word(false);
+    word(true);
+    expect(standing(said, { kind: 'coolingAnswered' })).toBe('broken');
+    said.add({ type: 'act.withdrawn', body: { commandId: mistyped, reason: 'mistyped' } });
+    expect(standing(said, { kind: 'coolingAnswered' })).toBe('met');
+    const closed = new Recorder(A).open();
+    closed.add({ type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The owner fetched it.', unmet: [] } });
+    closed.add({ type: 'job.reopened', body: { reason: 'forgot' } });
+    expect(standing(closed, { kind: 'finishedWithin', days: 2 }, closed.now + 9 * DAY)).toBe('met');
+  });
+
+  it('counts each shipment by its own day, whatever the order in which they were noted', () => {
+    const job = new Recorder(A).open();
+    const returned: Condition = { kind: 'oldReturned', withinDays: 14 };
+    job.add({ type: 'core.agreed', body: { supplier: 'T', what: 'modules', count: 3, deposit: 0, shipBy: '2026-06-01' } });
+    for (const [on, count] of [['2026-05-20', 1], ['2026-05-10', 2]] as const) job.add({ type: 'core.shipped', body: { on, count, carrier: '' } }); // prettier-ignore
+    expect(judge(job, returned)).toMatchObject({ standing: 'broken', why: 'Shipped 2026-05-20, after 2026-05-18.' });
   });
 });
 

@@ -1,8 +1,10 @@
 /** Whether a job stands up to a supplier's conditions: each met, still missing, or broken for good, with the record that says so. */
+import { addDays, localTime, type CalendarDate } from '../../quantity/calendar.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { sayCondition, type Condition, type SupplierTerms } from '../../warranty/terms.ts';
 import { findCooling } from '../chapters/cool/view.ts';
+import { scanAfterRoad } from '../chapters/refit/view.ts';
 import { findTorqueGroup, type TorqueGroup } from '../chapters/rebuild/torque-view.ts';
 import type { JobState } from '../frame/state.ts';
 
@@ -20,13 +22,23 @@ export interface JudgedCondition {
 
 type Judged = Pick<JudgedCondition, 'standing' | 'why' | 'stage'>;
 
-const DAY = 86_400_000;
+/** Days are whole days of the shop's calendar: a last day is not over before it ends there. */
+interface Calendar {
+  readonly today: CalendarDate;
+  readonly dayOf: (at: string) => CalendarDate;
+}
 
-/** @param now epoch milliseconds */
-export function judgeTerms(state: JobState, profile: Profile, terms: SupplierTerms, now: number): JudgedCondition[] {
+/**
+ * @param now epoch milliseconds
+ * @param timeZone of the shop, IANA name
+ */
+export function judgeTerms(state: JobState, profile: Profile, terms: SupplierTerms, now: number, timeZone: string): JudgedCondition[] {
+  const calendar: Calendar = { today: localTime(now, timeZone).date, dayOf: (at) => localTime(Date.parse(at), timeZone).date };
   return terms.conditions.map((condition) => {
-    const judged = judge(condition, state, profile, now);
-    const said = state.handOver.met.findLast((m) => m.condition === condition.kind);
+    const judged = judge(condition, state, profile, calendar);
+    const words = state.handOver.met.filter((m) => m.condition === condition.kind);
+    // what was said to be broken is broken for good; who mistyped takes the word back
+    const said = words.find((m) => !m.isMet) ?? words.at(-1);
     // a person's word stands where no record says otherwise
     const isSaid = said !== undefined && judged.standing === 'missing';
     const word = isSaid ? { standing: said.isMet ? ('met' as const) : ('broken' as const), why: `Said by ${said.by.toUpperCase()}. ${said.note}`.trim() } : {}; // prettier-ignore
@@ -34,7 +46,7 @@ export function judgeTerms(state: JobState, profile: Profile, terms: SupplierTer
   });
 }
 
-function judge(condition: Condition, state: JobState, profile: Profile, now: number): Judged {
+function judge(condition: Condition, state: JobState, profile: Profile, calendar: Calendar): Judged {
   switch (condition.kind) {
     case 'orderKept':
       return judgeOrder(state);
@@ -45,11 +57,11 @@ function judge(condition: Condition, state: JobState, profile: Profile, now: num
     case 'newNuts':
       return judgeBars(state, profile, (b) => b.haveNewNuts, 'with new nuts', 'with the old nuts');
     case 'oldReturned':
-      return judgeReturn(state, condition.withinDays, now);
+      return judgeReturn(state, condition.withinDays, calendar);
     case 'coolingAnswered':
       return judgeCooling(state, profile);
     case 'scanKept': {
-      const scan = state.refit.scanned.findLast((s) => s.moment === 'afterRoadTest' && s.number > state.refit.lifted);
+      const scan = scanAfterRoad(state.refit);
       return { standing: scan ? 'met' : 'missing', why: scan ? `Event ${scan.number}, ${scan.reader}.` : 'No scan after the road test yet.', stage: 'refit' }; // prettier-ignore
     }
     case 'photographs': {
@@ -57,7 +69,7 @@ function judge(condition: Condition, state: JobState, profile: Profile, now: num
       return { standing: count >= condition.least ? 'met' : 'missing', why: `${count} of ${condition.least}.`, stage: 'handOver' };
     }
     case 'finishedWithin':
-      return judgeFinished(state, condition.days, now);
+      return judgeFinished(state, condition.days, calendar);
   }
 }
 
@@ -121,22 +133,25 @@ function judgeBars(
   return { standing: 'met', why: `Every bar ${good}.`, stage };
 }
 
-function judgeReturn({ handOver, intake }: JobState, withinDays: number, now: number): Judged {
+function judgeReturn({ handOver, intake }: JobState, withinDays: number, { today, dayOf }: Calendar): Judged {
   const stage = 'handOver';
-  const shipped = handOver.shipped.at(-1);
-  const agreed = handOver.agreed.at(-1);
-  const from = Date.parse(agreed?.at ?? intake.opened?.at ?? '');
-  const last = from + withinDays * DAY;
-  const count = handOver.shipped.reduce((sum, s) => sum + s.count, 0);
-  const wanted = agreed?.count ?? 1;
-  if (shipped && count >= wanted) {
-    const isLate = Date.parse(shipped.on) > last;
-    return { standing: isLate ? 'broken' : 'met', why: `Shipped ${shipped.on}${isLate ? `, after ${dayOf(last)}` : ''}.`, stage };
+  // what was agreed later is a correction of what, not of when
+  const began = handOver.agreed[0]?.at ?? intake.opened?.at;
+  if (began === undefined) return { standing: 'missing', why: 'The job was not opened.', stage };
+  const last = addDays(dayOf(began), withinDays);
+  const wanted = handOver.agreed.at(-1)?.count ?? 1;
+  const shipped = handOver.shipped.toSorted((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : 0));
+  let count = 0;
+  // the day on which the last of them went
+  const whole = shipped.find((s) => (count += s.count) >= wanted);
+  if (whole) {
+    const isLate = whole.on > last;
+    return { standing: isLate ? 'broken' : 'met', why: `Shipped ${whole.on}${isLate ? `, after ${last}` : ''}.`, stage };
   }
-  const some = shipped ? `${count} of ${wanted} shipped. ` : '';
-  return now > last
-    ? { standing: 'broken', why: `${some}Not all back by ${dayOf(last)}.`, stage }
-    : { standing: 'missing', why: `${some}To be shipped by ${dayOf(last)}.`, stage };
+  const some = count > 0 ? `${count} of ${wanted} shipped. ` : '';
+  return today > last
+    ? { standing: 'broken', why: `${some}Not all back by ${last}.`, stage }
+    : { standing: 'missing', why: `${some}To be shipped by ${last}.`, stage };
 }
 
 function judgeCooling(state: JobState, profile: Profile): Judged {
@@ -149,15 +164,15 @@ function judgeCooling(state: JobState, profile: Profile): Judged {
   };
 }
 
-function judgeFinished({ intake }: JobState, limit: number, now: number): Judged {
-  const last = Date.parse(intake.opened?.at ?? '') + limit * DAY;
-  const end = intake.closed ? Date.parse(intake.closed.at) : now;
-  if (end > last) return { standing: 'broken', why: `Not closed by ${dayOf(last)}.`, stage: 'handOver' };
-  return intake.closed
-    ? { standing: 'met', why: `Closed ${dayOf(end)}.`, stage: 'handOver' }
-    : { standing: 'missing', why: `To be closed by ${dayOf(last)}.`, stage: 'handOver' };
-}
-
-function dayOf(time: number): string {
-  return Number.isFinite(time) ? new Date(time).toISOString().slice(0, 10) : 'an unknown day';
+function judgeFinished({ intake }: JobState, limit: number, { today, dayOf }: Calendar): Judged {
+  const stage = 'handOver';
+  if (!intake.opened) return { standing: 'missing', why: 'The job was not opened.', stage };
+  const last = addDays(dayOf(intake.opened.at), limit);
+  // a job that is opened again was finished once
+  const first = intake.closings[0];
+  const end = first === undefined ? today : dayOf(first);
+  if (end > last) return { standing: 'broken', why: `Not closed by ${last}.`, stage };
+  return first === undefined
+    ? { standing: 'missing', why: `To be closed by ${last}.`, stage }
+    : { standing: 'met', why: `Closed ${end}.`, stage };
 }

@@ -14,7 +14,9 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../line/job-log.ts';
+import { Link } from '../line/link.ts';
 import { readOptional } from '../job/sweep/sweep-walk.ts';
+import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { TextField } from '../ui/text-field.ts';
 import { ImportTable, type TableRead } from './import-table.ts';
 import type { ImportTarget } from './import.worker.ts';
@@ -27,11 +29,23 @@ type SweepQuestion = SweepRead['questions'][number];
 @Component({
   selector: 'app-import-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzModalModule, NzButtonModule, ImportTable, UnitQuestions, TextField],
+  imports: [NzModalModule, NzButtonModule, ChoiceField, ImportTable, UnitQuestions, TextField],
   template: `
     <nz-modal [nzVisible]="true" nzTitle="Import sweeps from a file" [nzWidth]="820" (nzOnCancel)="closed.emit()" [nzFooter]="foot">
       <ng-container *nzModalContent>
         <app-import-table [target]="target()" [given]="given()" (read)="take($event)" />
+        @if (kinds().includes('openCircuit') || kinds().includes('rest')) {
+          <app-choice-field label="When was it measured?" [choices]="whens" [(value)]="when" />
+          @if (when() === 'at') {
+            <label class="field">
+              <span>First reading taken, by the clock here</span>
+              <input #moment class="plain figure" type="datetime-local" [value]="at()" (input)="at.set(moment.value)" />
+            </label>
+          }
+          @if (when() === 'unsaid') {
+            <p class="muted">Not said, it counts as older than every charge: after one the number on the line does not go by this file.</p>
+          }
+        }
         @if (kinds().includes('load')) {
           <app-text-field
             label="Load of the readings under load, A (left empty: no resistance from it)"
@@ -68,12 +82,17 @@ export class ImportDialog {
   readonly closed = output();
 
   readonly #log = inject(JobLog);
+  readonly #link = inject(Link);
   readonly #fileName = signal('');
   protected readonly readings = signal<SweepRead | null>(null);
   /** Columns whose unit is asked about before anything is imported. */
   protected readonly questions = signal<readonly SweepQuestion[]>([]);
   protected readonly ampere = signal('');
   protected readonly hours = signal('');
+  protected readonly whens = choicesOf({ unsaid: 'not said', now: 'just now', at: 'at a time' });
+  protected readonly when = signal<'unsaid' | 'now' | 'at'>('unsaid');
+  /** As the field gives it: local, to the minute. */
+  protected readonly at = signal('');
   protected readonly fault = signal<string | null>(null);
 
   protected readonly target = computed((): ImportTarget => {
@@ -110,13 +129,29 @@ export class ImportDialog {
       this.fault.set('Load and hours are numbers above zero, or stay empty.');
       return;
     }
+    const measured = this.#measured();
+    if (measured === null) {
+      this.fault.set('Measured at: a day and a time that are over.');
+      return;
+    }
     const commandId = uuid();
-    const kept = await this.#log.act({ type: 'readings.imported', body: this.#toBody(table, commandId, ampere) }, commandId);
+    const kept = await this.#log.act(
+      { type: 'readings.imported', body: { measured, ...this.#toBody(table, commandId, ampere) } },
+      commandId,
+    );
     if (kept === null) this.fault.set('The import could not be stored on this device. Nothing was imported.');
     else this.closed.emit();
   }
 
-  #toBody(table: SweepRead, commandId: string, loadAmpere: number | null): ActBody<'readings.imported'> {
+  /** Null where the time that was entered is none, or still to come. */
+  #measured(): string | null {
+    if (this.when() === 'unsaid') return 'unsaid';
+    const now = this.#link.serverNow();
+    const at = this.when() === 'now' ? now : Date.parse(this.at());
+    return at <= now ? new Date(at).toISOString() : null;
+  }
+
+  #toBody(table: SweepRead, commandId: string, loadAmpere: number | null): Omit<ActBody<'readings.imported'>, 'measured'> {
     const idOf = (kind: SweepKind): string => `${commandId}-${kind}`;
     const before = this.kinds().includes('openCircuit') ? idOf('openCircuit') : (latestSweep(this.state(), 'openCircuit')?.id ?? null);
     return {

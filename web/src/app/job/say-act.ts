@@ -13,6 +13,7 @@ const WORDS: Record<ActType, string> = {
   'reading.taken': 'a reading',
   'readings.imported': 'an import',
   'reading.chosen': 'a choice of readings',
+  'readings.confirmed': 'a confirmation of readings',
   'readings.moved': 'readings put to their modules',
   'act.withdrawn': 'taking back an act',
   'torque.set': 'the setting of a torque tool',

@@ -264,6 +264,19 @@ describe('an open job', () => {
     expect(log.state()?.isolate.proofs).toMatchObject([{ proofId: 'w1', signed: null }]);
   });
 
+  it('takes no own act before what was kept ahead of it', async () => {
+    const { server, log, wait, keep } = setUp();
+    await log.open('j');
+    wait(fact({ kind: 'case', isOpen: true }), 'c3');
+    server.events = [OPENED, event(2, fact({ kind: 'covers', areOff: true }), 'ts'), event(3, fact({ kind: 'case', isOpen: true }))];
+    keep(3);
+    // event 2 is not here: the act waits for it, and is counted all the while
+    expect(log.kept()?.state.head).toBe(1);
+    expect(log.state()?.pack.isCaseOpen).toBe(true);
+    await until(() => log.kept()?.state.head === 3);
+    expect(log.kept()?.state.pack).toMatchObject({ isCaseOpen: true, bareJoints: Array.from({ length: 29 }, (_, k) => k) });
+  });
+
   it('takes its own act as kept without waiting for the stream', async () => {
     const { log, wait, keep } = setUp();
     await log.open('j');

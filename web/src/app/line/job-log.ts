@@ -19,6 +19,7 @@ import {
   stagesOf,
   type Act,
   type Fact,
+  type QuestionAnswer,
   type NamedRow,
   type Stage,
 } from '@estuarine/core';
@@ -112,6 +113,8 @@ export class JobLog {
   readonly highestPossible = computed(() => this.#view()?.highestVolt ?? 0);
   /** What is counted otherwise than it is stated, in words: the more hazardous of the two holds. */
   readonly disagreements = computed(() => this.#view()?.disagreements ?? []);
+  /** What would settle what the number stands above the known. */
+  readonly questions = computed(() => this.#view()?.questions ?? []);
   /** What came off, and where it is. */
   readonly ledger = computed(() => this.#view()?.ledger ?? null);
   readonly records = computed(() => this.#view()?.records ?? []);
@@ -270,6 +273,12 @@ export class JobLog {
   /** The question is dropped: nothing was stated. */
   dropQuestion(): void {
     this.#asked.set(null);
+  }
+
+  /** Gives the answer to a question of the line. */
+  async answer({ act }: QuestionAnswer): Promise<void> {
+    if (act.type === 'fact.stated' && !act.body.counts) await this.stateFact(act.body.stage, act.body.fact);
+    else await this.act(act);
   }
 
   act(act: Act, commandId?: string): Promise<string | null> {

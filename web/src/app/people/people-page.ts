@@ -3,7 +3,6 @@ import { doneSchema, type PeopleAnswer, peopleAnswerSchema, type Person } from '
 import { ROLES, whyNotSign, type Role, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api, type Reply } from '../line/api.ts';
-import { Link } from '../line/link.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
@@ -20,7 +19,6 @@ import { Notice } from '../ui/notice.ts';
 export class PeoplePage {
   readonly #api = inject(Api);
   readonly #desk = inject(ShopDesk);
-  readonly #link = inject(Link);
   protected readonly session = inject(Session);
 
   protected readonly answer = signal<PeopleAnswer | null>(null);
@@ -32,8 +30,7 @@ export class PeoplePage {
   protected readonly roles = ROLES;
   protected readonly isLead = computed(() => this.session.person()?.role === 'lead');
   protected readonly rows = computed(() => {
-    const today = new Date(this.#link.serverNow()).toISOString().slice(0, 10);
-    const { persons = [], competences = [] } = this.answer() ?? {};
+    const { persons = [], competences = [], today = '' } = this.answer() ?? {};
     return persons.map((person) => {
       const own = competences.filter((c) => c.personId === person.id);
       return { person, competences: own, whyNot: whyNotSign(person.role, own, today) };

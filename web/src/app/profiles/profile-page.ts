@@ -145,6 +145,8 @@ export class ProfilePage {
     this.phase.set('loading');
     const draft = this.#draft.take(id);
     const reply = await this.#api.get('/api/profiles', profilesAnswerSchema);
+    // another profile is looked at meanwhile
+    if (this.profileId() !== id) return;
     if (reply.kind !== 'answer') {
       this.phase.set('unreachable');
       return;

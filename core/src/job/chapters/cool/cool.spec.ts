@@ -315,3 +315,19 @@ it('asks a fan that sits away from the high voltage for no proof of dead', () =>
   expect(stages('godwit-24')).not.toContain('isolate');
   expect(stages('dunlin-28')).toContain('isolate');
 });
+
+it('what was found after an earlier cleaning says nothing of the last', () => {
+  const pack = shippedProfile('dunlin-28');
+  const job = new Recorder(pack).open('fanCleaning');
+  const found = (when: 'asFound' | 'after', blockedShare: number): string =>
+    job.add({ type: 'air.found', body: { part: 1, when, blockedShare, note: '' } });
+  const clean = (): string => job.add({ type: 'air.cleaned', body: { part: 1, school: 'dry', note: '' } });
+  const part = () => findCooling(job.state(), pack).parts.find((p) => p.part === 1);
+  found('asFound', 0.8);
+  clean();
+  expect(part()?.after).toBeNull();
+  found('after', 0.05);
+  expect(part()?.after).toBe(0.05);
+  clean();
+  expect(part()?.after).toBeNull();
+});

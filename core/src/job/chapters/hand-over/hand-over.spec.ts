@@ -2,7 +2,7 @@ import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixtur
 import { rememberJob } from '../../../shop/memory.ts';
 import { decide } from '../../frame/decide.ts';
 import { findUnmet } from '../../frame/closing.ts';
-import { findHandOver } from '../../frame/handing-over.ts';
+import { findHandOver, findWarranty } from '../../frame/handing-over.ts';
 import { isStageDone } from '../../frame/completeness.ts';
 import type { Act } from '../../frame/acts.ts';
 import type { Cause } from './acts.ts';
@@ -109,14 +109,41 @@ describe('a pack that was tested', () => {
     expect(unmet(short)).toContain(tested);
   });
 
+  it('counts a warranty from the day on which it was closed at the shop, the same in every place', () => {
+    const job = new Recorder(A).open();
+    job.add({ type: 'warranty.given', body: { months: 6, kilometre: null, words: '' } });
+    job.add({ type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The owner fetched it.', unmet: [] } });
+    Object.assign(job.events.at(-1) ?? {}, { at: '2026-05-04T20:00:00.000Z' });
+    expect(findWarranty(job.state(), 'UTC')?.until).toBe('2026-11-04');
+    expect(findWarranty(job.state(), 'Australia/Sydney')?.until).toBe('2026-11-05');
+    expect(rememberJob(job.state(), A, 'Australia/Sydney').warranty?.until).toBe('2026-11-05');
+  });
+
+  it('owes the old ones until every one of them is shipped', () => {
+    const job = new Recorder(A).open();
+    job.add({ type: 'core.agreed', body: { supplier: 'T', what: 'pack', count: 2, deposit: 400, shipBy: '2026-06-01' } });
+    const desk = () => findCoreDesk(job.state().handOver);
+    expect(desk()).toMatchObject({ isAllShipped: false, next: expect.stringMatching(/^2 old packs back to T by 2026-06-01/) as string });
+    job.add({ type: 'core.shipped', body: { on: '2026-05-10', count: 1, carrier: '' } });
+    expect(desk()).toMatchObject({
+      shippedCount: 1,
+      isAllShipped: false,
+      next: expect.stringMatching(/^1 more old pack back to T/) as string,
+    });
+    expect(rememberJob(job.state(), A, 'UTC').core?.isShipped).toBe(false);
+    job.add({ type: 'core.shipped', body: { on: '2026-05-12', count: 1, carrier: '' } });
+    expect(desk()).toMatchObject({ isAllShipped: true, next: 'wait for the credit of T' });
+    expect(rememberJob(job.state(), A, 'UTC').core?.isShipped).toBe(true);
+  });
+
   it('leaves its warranty to remember, and none where none was given', () => {
     const job = new Recorder(A).open();
-    expect(rememberJob(job.state(), A).warranty).toBeNull();
+    expect(rememberJob(job.state(), A, 'UTC').warranty).toBeNull();
     job.add({ type: 'warranty.given', body: { months: 6, kilometre: 10_000, words: '' } });
     // recorded on 4 May 2026
-    expect(rememberJob(job.state(), A).warranty).toEqual({ until: '2026-11-04', kilometre: 10_000 });
+    expect(rememberJob(job.state(), A, 'UTC').warranty).toEqual({ until: '2026-11-04', kilometre: 10_000 });
     job.add({ type: 'warranty.given', body: { months: 0, kilometre: null, words: '' } });
-    expect(rememberJob(job.state(), A).warranty).toBeNull();
+    expect(rememberJob(job.state(), A, 'UTC').warranty).toBeNull();
   });
 });
 

@@ -21,7 +21,10 @@ export interface CoreDesk {
   /** `2026-12-04`. */
   readonly shipBy: string;
   readonly checks: readonly { readonly check: CoreCheck; readonly isGood: boolean | null }[];
+  /** The last that was shipped, and how many were in all. */
   readonly shipped: HandOverState['shipped'][number] | null;
+  readonly shippedCount: number;
+  readonly isAllShipped: boolean;
   readonly settled: HandOverState['settled'][number] | null;
   /** Of the deposit, what was not credited yet; a refused one is written off. */
   readonly outstanding: number;
@@ -39,17 +42,21 @@ export function findCoreDesk(slice: HandOverState): CoreDesk | null {
     isGood: slice.checked.findLast((c) => c.check === check)?.isGood ?? null,
   }));
   const [shipped, settled] = [slice.shipped.at(-1) ?? null, slice.settled.at(-1) ?? null];
+  const shippedCount = slice.shipped.reduce((sum, s) => sum + s.count, 0);
+  const isAllShipped = shippedCount >= count;
   const isEnded = settled !== null && settled.outcome !== 'disputed';
   const outstanding = settled?.outcome === 'refused' ? 0 : Math.max(0, deposit - (settled?.credit ?? 0));
   const open = checks.filter((c) => c.isGood !== true).length;
-  const things =
-    what === 'pack' ? (count === 1 ? 'the old pack' : `${count} old packs`) : count === 1 ? 'the old module' : `${count} old modules`;
+  const left = Math.max(0, count - shippedCount);
+  const noun = what === 'pack' ? 'pack' : 'module';
+  const more = shippedCount > 0 ? ' more' : '';
+  const things = left === 1 && count === 1 ? `the old ${noun}` : `${left}${more} old ${noun}${left === 1 ? '' : 's'}`;
   const next = isEnded
     ? null
     : settled
       ? `${supplier} disputes it: settle the deposit`
-      : shipped
+      : isAllShipped
         ? `wait for the credit of ${supplier}`
         : `${things} back to ${supplier} by ${shipBy}${open > 0 ? `, ${open} to look at before` : ''}`;
-  return { supplier, what, count, deposit, shipBy, checks, shipped, settled, outstanding, next };
+  return { supplier, what, count, deposit, shipBy, checks, shipped, shippedCount, isAllShipped, settled, outstanding, next };
 }

@@ -14,6 +14,8 @@ export const intakeSchema = z.strictObject({
   before: z.strictObject({ vehicles: z.array(z.string()), customers: z.array(z.string()) }),
   /** The latest word on how the vehicle is used; null where nobody asked. */
   use: z.strictObject({ ...markShape, ...useSchema.shape }).nullable(),
+  /** When it was closed, each time, by the server's clock. */
+  closings: z.array(z.string()),
   reopened: z.array(z.strictObject({ ...markShape, reason: z.string() })),
 });
 export type IntakeState = z.infer<typeof intakeSchema>;

@@ -17,13 +17,13 @@ export const decideIsolate = {
   'gear.picked': (_slice, act, context) => asRefusal(findGear(act.body.gearId, act.body.use, context, 'gearId')),
   'insulation.tested': (_slice, act, context) => asRefusal(findGear(act.body.testerId, 'insulation', context, 'testerId')),
   'proof.started': (_slice, act, context) => decideStart(act, context),
-  'proof.signed': (slice, act, context, { pack, lastAt }) => {
+  'proof.signed': (slice, act, context, { pack, late, lastAt }) => {
     const { isolation, profile, now } = context;
     const proof = slice.proofs.find((p) => p.proofId === act.body.proofId);
     if (!proof) return noProof();
     if (proof.signed) return refuse('notPermitted', 'This proof is signed already.');
     if (context.whyNotSign !== null) return refuse('notPermitted', context.whyNotSign);
-    const found = findIsolation({ isolate: slice, pack, lastAt }, profile, isolation, now);
+    const found = findIsolation({ isolate: slice, pack, late, lastAt }, profile, isolation, now);
     if (found.proof?.proofId !== proof.proofId) return refuse('gone', 'A later proof was begun; sign that one.', ['body', 'proofId']);
     const [first] = found.blockers;
     if (first !== undefined)

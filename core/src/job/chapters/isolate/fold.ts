@@ -30,7 +30,16 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
       const proofId = event.commandId;
       const readings = slice.orphans.filter((r) => r.proofId === proofId).map(({ proofId: _, ...reading }) => reading);
       slice.orphans = slice.orphans.filter((r) => r.proofId !== proofId);
-      slice.proofs.push({ ...markOf(event), ...event.body, proofId, readings, asked: null, signed: null, lapsed: null });
+      slice.proofs.push({
+        ...markOf(event),
+        ...event.body,
+        proofId,
+        stamp: stampOf(event),
+        readings,
+        asked: null,
+        signed: null,
+        lapsed: null,
+      });
     },
     'proof.read': takeReading,
     'cosign.asked': (slice, event) => {
@@ -59,8 +68,14 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
       slice.insulation.push({ ...markOf(event), isAcJoined: isAcJoined(pack), tested: event.body });
     },
   },
+  effects: {
+    // the ends of the string, or what was fed by it
+    'proof.read': ({ body: { entry, volt } }, { moduleCount }) =>
+      entry === 'plusMinus' || entry === 'minusPlus' ? [{ kind: 'measured', from: 1, to: moduleCount, volt: Math.abs(volt) }] : [],
+    'insulation.read': ({ body }, { moduleCount }) => [{ kind: 'measured', from: 1, to: moduleCount, volt: body.packVolt }],
+  },
   decide: decideIsolate,
-  hears: ['elapsed', 'touched', 'bared', 'moved', 'charged'],
+  hears: ['elapsed', 'touched', 'bared', 'moved', 'charged', 'parted', 'joined', 'energised'],
   hear: hearIsolate,
   findOdd: (slice, effect, pack) => {
     const what = sayHandled(effect, pack);

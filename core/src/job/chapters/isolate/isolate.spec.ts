@@ -1,11 +1,11 @@
 import fc from 'fast-check';
-import { contextOf, profile, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
-import { isolationPolicySchema, type IsolationPolicy } from '../../../isolate/policy.ts';
+import { Isolating } from '../../../../test/isolating.ts';
+import { profile, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
+import { isolationPolicySchema } from '../../../isolate/policy.ts';
 import { PROOF_ENTRIES, type ProofEntry } from '../../../isolate/proof.ts';
 import type { Fact } from '../../../pack/fact.ts';
-import type { Act, JobEvent } from '../../frame/acts.ts';
+import type { JobEvent } from '../../frame/acts.ts';
 import { isStageDone } from '../../frame/completeness.ts';
-import { decide } from '../../frame/decide.ts';
 import { fold } from '../../frame/fold.ts';
 import { passThrough } from '../../frame/waiting.ts';
 import { findJobExposure, findWorstExposure } from '../../line/exposure.ts';
@@ -15,78 +15,6 @@ import { findIsolation, findStanding } from './view.ts';
 
 const policy = isolationPolicySchema.parse({});
 const STRING = 28 * 9.6;
-const VOLTS: Record<ProofEntry, number> = {
-  knownBefore: 12.4,
-  plusMinus: 0.3,
-  minusPlus: -0.3,
-  plusChassis: 0.1,
-  minusChassis: 0,
-  knownAfter: 12.4,
-};
-
-/** A job that is made dead act by act, each decided as the server does. */
-class Isolating extends Recorder {
-  policy: IsolationPolicy = policy;
-
-  /** Keeps what `decide` makes of an act; gives the refusal's sentence, or null. */
-  do(act: Act, over: Partial<DecideContext> = {}): string | null {
-    const outcome = decide(this.state(), act, contextOf(this, { isolation: this.policy, ...over }));
-    if (outcome.kind === 'refused') return outcome.message;
-    for (const event of outcome.value) this.add(event, over.by ?? 'om');
-    return null;
-  }
-  say(fact: Fact): void {
-    this.do({ type: 'fact.stated', body: { stage: 'isolate', fact } });
-  }
-  down(order: readonly ('twelveVolt' | 'plug')[] = ['twelveVolt', 'plug']): this {
-    this.open();
-    this.say({ kind: 'key', isAway: true, custody: 'lock box 2' });
-    this.do({ type: 'gear.picked', body: { use: 'gloves', gearId: 'G-07', isAirTested: true } });
-    for (const part of order)
-      this.say(part === 'plug' ? { kind: 'plug', isIn: false, custody: 'OM' } : { kind: 'twelveVolt', isOff: true });
-    return this;
-  }
-  begin(): string {
-    const refusal = this.do({
-      type: 'proof.started',
-      body: {
-        meterId: 'M-02',
-        source: 'battery',
-        sourceId: null,
-        point: { at: 'inverterPosts', label: 'inverter posts' },
-        known: { lowVolt: 1, highVolt: 999 },
-        limitVolt: 60,
-        resolutionVolt: 1,
-      },
-    });
-    if (refusal) throw new Error(refusal);
-    return this.events[this.events.length - 1]?.commandId ?? '';
-  }
-  read(proofId: string, entry: ProofEntry, volt = VOLTS[entry]): void {
-    this.do({ type: 'proof.read', body: { proofId, entry, volt, isFromMeter: false } });
-  }
-  prove(): string {
-    this.waitMinutes(10);
-    const proofId = this.begin();
-    for (const entry of PROOF_ENTRIES) this.read(proofId, entry);
-    return proofId;
-  }
-  sign(proofId: string, over: Partial<DecideContext> = {}): string | null {
-    return this.do({ type: 'proof.signed', body: { proofId, until: null, breakMinute: 1 } }, over);
-  }
-  proven(): this {
-    this.down();
-    const refusal = this.sign(this.prove());
-    if (refusal) throw new Error(refusal);
-    return this;
-  }
-  isolation(now = this.now) {
-    return findIsolation(this.state(), profile, this.policy, now);
-  }
-  reach(now = this.now): number {
-    return findJobExposure(this.state(), profile, now).reachable.volt;
-  }
-}
 
 describe('a reading whose proof nobody told of yet', () => {
   it('ends a proof that stands when it is above the limit, and is part of its own once that is told', () => {

@@ -1,5 +1,6 @@
 /** Which proof stands, and what makes one lapse. */
 import type { Effect, PackState } from '../../../pack/effect.ts';
+import type { Join } from '../../../pack/join.ts';
 import type { ProofReading } from '../../../isolate/proof.ts';
 import type { EventHeader } from '../chapter.ts';
 import { isAfter, stampOf } from '../stamp.ts';
@@ -39,7 +40,7 @@ export function lapse(slice: IsolateState, reason: string, { at, number }: Pick<
   if (proof) proof.lapsed = { at, number, reason };
 }
 
-/** How many touches of plug, 12 V and key are remembered: a proof is taken within minutes. */
+/** How many touches of plug, 12 V and key, and the like, are remembered: a proof is taken within minutes. */
 const TOUCHES_KEPT = 40;
 
 /** Highest magnitude at the posts among the last readings of each kind; null where none was taken. */
@@ -53,7 +54,13 @@ export function highestAtPosts(readings: readonly Pick<ProofReading, 'entry' | '
 function lapseUnlessBefore(slice: IsolateState, reason: string, header: EventHeader): void {
   const [first] = standingProof(slice)?.readings ?? [];
   if (first && isAfter(first.stamp, stampOf(header))) return;
-  lapse(slice, reason, header);
+  lapse(slice, `${reason}.`, header);
+}
+
+/** Energy was or may have been switched: what was read before proves nothing, and no proof over it stands. */
+function noteSwitched(slice: IsolateState, what: string, header: EventHeader): void {
+  slice.touched = [...slice.touched.slice(1 - TOUCHES_KEPT), { ...stampOf(header), what }];
+  lapseUnlessBefore(slice, what, header);
 }
 
 const TOUCHED = { key: 'The key', twelveVolt: 'The 12 V', plug: 'The plug' } as const;
@@ -73,8 +80,7 @@ export function hearIsolate(slice: IsolateState, effect: Effect, header: EventHe
       return;
     }
     case 'touched':
-      slice.touched = [...slice.touched.slice(1 - TOUCHES_KEPT), stampOf(header)];
-      lapseUnlessBefore(slice, `${TOUCHED[effect.what]} was touched.`, header);
+      noteSwitched(slice, `${TOUCHED[effect.what]} was touched`, header);
       if (isLate) return;
       slice.touches[effect.what] = { by, at, number };
       // put back in place: a wait that ran is over, and with it what it was lengthened by
@@ -86,22 +92,52 @@ export function hearIsolate(slice: IsolateState, effect: Effect, header: EventHe
     case 'bared':
       if (effect.what !== 'carSide') return;
       if (effect.how === 'closed' && (isLate || pack.connectors !== 'closed'))
-        lapseUnlessBefore(slice, 'The HV cables were joined again.', header);
+        lapseUnlessBefore(slice, 'The HV cables were joined again', header);
       if (effect.how === 'open' && (isLate || pack.connectors === 'insulated'))
-        lapseUnlessBefore(slice, 'The HV posts were opened again.', header);
+        lapseUnlessBefore(slice, 'The HV posts were opened again', header);
       return;
     case 'moved':
       if (effect.what === 'pack' && !effect.isOnBench && (isLate || pack.isOnBench))
-        lapseUnlessBefore(slice, 'The pack went back into the car.', header);
+        lapseUnlessBefore(slice, 'The pack went back into the car', header);
+      if (effect.what === 'module' && effect.moduleId !== null && pack.places[effect.place - 1]?.holds !== 'module')
+        noteSwitched(slice, `A module was put to place ${effect.place}`, header);
       return;
     case 'charged':
-      if (effect.by === 'source' && effect.volt !== null) lapse(slice, 'A source was joined to the pack.', header);
+      noteSwitched(slice, sayCharged(effect), header);
       return;
-    case 'parted':
+    case 'energised':
+      noteSwitched(slice, effect.seen, header);
+      return;
     case 'joined':
+    case 'parted': {
+      const joined = sayJoined(effect, pack, isLate);
+      if (joined !== null) noteSwitched(slice, joined, header);
+      return;
+    }
+    case 'measured':
     case 'stowed':
       return;
   }
+}
+
+function sayCharged(effect: Extract<Effect, { kind: 'charged' }>): string {
+  if (effect.by === 'said') return 'The pack was charged';
+  return effect.volt === null ? 'A source was taken off the pack' : 'A source was joined to the pack';
+}
+
+/**
+ * What brings a voltage to posts that were dead: contactors shut, a relay block that is back and may be, a string that is whole again.
+ * Null where an effect brings none.
+ */
+function sayJoined(effect: Extract<Effect, { kind: 'joined' | 'parted' }>, pack: PackState, isLate: boolean): string | null {
+  if (effect.what === 'contactors') {
+    if (effect.are === 'shut') return 'The contactors were stated shut';
+    return effect.are !== 'takenOut' && (isLate || pack.contactors === 'takenOut') ? 'The relay block was put back' : null;
+  }
+  if (effect.kind === 'parted') return null;
+  if (effect.what === 'harness') return isLate || pack.isHarnessUnplugged ? 'The sense harness was plugged in' : null;
+  const isJoined = ({ a, b }: Join): boolean => pack.joins.some((j) => j.a === a && j.b === b);
+  return isLate || effect.links.some((j) => !isJoined(j)) ? 'Links of the string were joined' : null;
 }
 
 function isPutBack(effect: Extract<Effect, { kind: 'touched' }>): boolean {

@@ -27,6 +27,8 @@ const proofRecord = z.strictObject({
   ...mark,
   ...proofStartedSchema.shape,
   proofId: z.string(),
+  /** When it was begun. */
+  stamp: stampSchema,
   readings: z.array(takenReading),
   asked: markSchema.nullable(),
   signed: z
@@ -66,8 +68,8 @@ export const isolateStateSchema = z.strictObject({
   /** When the plug came out and the 12 V off, by the server's clock; null while in place. */
   plugOutAt: z.string().nullable(),
   twelveVoltOffAt: z.string().nullable(),
-  /** When plug, 12 V or key were touched, whichever way, the last of them. */
-  touched: z.array(stampSchema),
+  /** When energy was or may have been switched, the last of it, with what was done as a sentence: readings before it prove nothing. */
+  touched: z.array(stampSchema.extend({ what: z.string() })),
   /** Times in which nothing was recorded, each longer than those after it; `number` is the event that ended it. */
   gaps: z.array(z.strictObject({ number: z.int(), minute: z.number() })),
   /** Number of the event that last ended a shift; 0 for none. */

@@ -11,6 +11,7 @@ import { stringVolt, type Profile } from '../../../pack/profile.ts';
 import { answer, refuse, type Result } from '../../../result.ts';
 import { isSamePoint } from '../../../pack/point.ts';
 import type { PackState } from '../../../pack/effect.ts';
+import type { Fact } from '../../../pack/fact.ts';
 import type { Mark } from '../chapter.ts';
 import { isAfter } from '../stamp.ts';
 import { endedByTime, highestAtPosts, longestGapSince, standingProof } from './proofs.ts';
@@ -24,6 +25,8 @@ const LEAST_SHARE = 0.5;
 export interface IsolateScene {
   readonly isolate: IsolateState;
   readonly pack: PackState;
+  /** Statements that do not stand and may yet be so. */
+  readonly late: readonly { readonly fact: Fact }[];
   /** Time of the last event, ISO 8601. */
   readonly lastAt: string;
 }
@@ -134,7 +137,7 @@ export function findIsolation(state: IsolateScene, profile: Profile, policy: Iso
     ...{ steps, wait, finding, standing, insulation, proof: open, steady: findSteady(state), back: policy.back },
     nextId: steps.find((s) => s.status === 'open')?.id ?? null,
     lapse: standing ? null : findLapse(state, last, now),
-    blockers: findBlockers(steps, finding, open, policy, now),
+    blockers: [...listFeeding(state), ...findBlockers(steps, finding, open, policy, now)],
   };
 }
 
@@ -159,7 +162,8 @@ function judge(state: IsolateScene, proof: ProofRecord, waitEndsAt: number | nul
 function findWhyNotResting({ isolate }: IsolateScene, { readings }: ProofRecord, plan: readonly Step[]): string | null {
   const first = readings.findLast((r) => r.entry === 'knownBefore');
   if (!first) return null;
-  if (isolate.touched.some((t) => !isAfter(first.stamp, t))) return 'Plug, 12 V or key was touched after the first of these readings.';
+  const touch = isolate.touched.find((t) => !isAfter(first.stamp, t));
+  if (touch) return `${touch.what} after the first of these readings.`;
   const proofStep = plan.find((s) => s.kind === 'proof');
   for (const id of proofStep?.restsOn ?? []) {
     const said = isolate.steps.get(id);
@@ -185,6 +189,17 @@ export function findSteady(state: IsolateScene): Steady | null {
     if (verdict === 'steady') return { volt: highestVolt ?? 0, point: proof.point.label, at: counting.plusMinus?.readAt ?? 0 };
   }
   return null;
+}
+
+/** What feeds the posts by the record, or may: over none of it can dead be proven. */
+function listFeeding({ pack, late }: Pick<IsolateScene, 'pack' | 'late'>): string[] {
+  const words = late.map(({ fact }) => fact);
+  const volts = words.flatMap((f) => (f.kind === 'charger' ? (f.volt ?? []) : [])).concat(pack.chargerVolt ?? []);
+  const areShut = pack.contactors === 'shut' || words.some((f) => f.kind === 'contactors' && f.are === 'shut');
+  return [
+    ...(volts.length > 0 ? [`A source of ${Math.max(...volts)} V is stated on the pack: take it off and say so first.`] : []),
+    ...(areShut ? ['The contactors are stated shut: say how they stand before dead is proven.'] : []),
+  ];
 }
 
 /** What keeps a proof from being signed. None of it can be talked away where the step cannot be overridden. */

@@ -2,6 +2,7 @@
 import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
 import { decide } from '../../frame/decide.ts';
 import type { Act } from '../../frame/acts.ts';
+import { isStageDone } from '../../frame/completeness.ts';
 import { isOpened } from './view.ts';
 
 const lying = (sensors: { sensorId: string; place: number }[] = []): Act => ({
@@ -72,4 +73,22 @@ it.each(['dunlin-28', 'greenshank-28'])('%s counts as opened with the harness ou
   unrecorded.fact('open', { kind: 'links', links, areOpen: true });
   unrecorded.fact('open', { kind: 'harness', isUnplugged: true });
   expect(isOpened(unrecorded.state(), pack)).toBe(false);
+});
+
+it('is not opened while the corner that was recorded contradicts the profile', () => {
+  const pack = shippedProfile('dunlin-28');
+  const job = new Recorder(pack).open();
+  for (const frame of pack.frames) job.fact('open', { kind: 'frame', frame: frame.id, isOff: true });
+  const links = Array.from({ length: pack.moduleCount - 1 }, (_, i) => i + 1).filter((k) => k !== pack.plug.opensLink);
+  job.fact('open', { kind: 'links', links, areOpen: true });
+  job.fact('open', { kind: 'harness', isUnplugged: true });
+  const wrong = lying();
+  const isDone = (): boolean => isStageDone('open', job.state(), pack);
+  if (wrong.type === 'orientation.recorded') job.add({ ...wrong, body: { ...wrong.body, positiveCorner: 'firstNear' } });
+  expect(isDone()).toBe(false);
+  // on the way up neither
+  job.fact('rebuild', { kind: 'frame', frame: pack.frames[0]?.id ?? '', isOff: false });
+  expect(isDone()).toBe(false);
+  job.add(lying());
+  expect(isDone()).toBe(true);
 });

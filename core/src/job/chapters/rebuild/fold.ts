@@ -44,6 +44,9 @@ export const rebuild: Decided<RebuildState, RebuildAct, typeof REBUILD_TRAITS> =
       slice.pastes.push(keptOf(event));
     },
   },
+  effects: {
+    'half.measured': ({ body: { from, to, volt } }) => [{ kind: 'measured', from, to, volt: Math.abs(volt) }],
+  },
   decide: decideRebuild,
   hears: [],
   withdraw: (slice, commandId) => {

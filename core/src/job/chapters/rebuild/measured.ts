@@ -16,7 +16,14 @@ export interface MeasuredScene {
   readonly rebuild: RebuildState;
   readonly pack: PackState;
   readonly facts: readonly { readonly number: number; readonly fact: Fact }[];
-  readonly open: { readonly history: readonly { readonly place: number; readonly number: number }[] };
+  readonly open: {
+    readonly history: readonly {
+      readonly place: number;
+      readonly was: string | null;
+      readonly moduleId: string | null;
+      readonly number: number;
+    }[];
+  };
   /** What each place stands at by its last reading at rest, place 1 first; null where nobody read it. */
   readonly volts: readonly (number | null)[];
 }
@@ -92,9 +99,30 @@ export function findHalves(scene: MeasuredScene, profile: Profile): HalfView[] {
   });
 }
 
-/** The last test of the loop; null where none was made or the pack has none. */
-export function findLeak({ rebuild }: Pick<MeasuredScene, 'rebuild'>, { coolant }: Profile): Result<Leak> | null {
-  const last = rebuild.leaks.at(-1);
+type Comings = MeasuredScene['open']['history'];
+
+/**
+ * Number of the event with which the module of a place came out last: what was done to the plate before it is not there any more. Where
+ * another is stated in its place at once, what was done since the one before counts. 0 where none came out.
+ */
+function lastOut(history: Comings, place: number): number {
+  let [out, before] = [0, 0];
+  for (const { place: at, was, moduleId, number } of history) {
+    if (at !== place) continue;
+    if (moduleId === null) out = number;
+    else if (was !== null && was !== moduleId) out = before;
+    before = number;
+  }
+  return out;
+}
+
+/** The last test of the loop since a module came out last; null where none was made or the pack has none. */
+export function findLeak(
+  { rebuild, open }: Pick<MeasuredScene, 'rebuild' | 'open'>,
+  { coolant, moduleCount }: Profile,
+): Result<Leak> | null {
+  const since = Math.max(0, ...Array.from({ length: moduleCount }, (_, i) => lastOut(open.history, i + 1)));
+  const last = rebuild.leaks.findLast((l) => l.number > since);
   return last && coolant ? fitLeak({ readings: last.readings, ...coolant }) : null;
 }
 
@@ -117,7 +145,8 @@ export function findPasteView(
   const need = findPaste(coolant.paste);
   const touched = [...new Set(open.history.map((h) => h.place))].sort((a, b) => a - b);
   const places = touched.length > 0 ? touched : Array.from({ length: moduleCount }, (_, i) => i + 1);
-  const last = (place: number) => rebuild.pastes.findLast((p) => p.from <= place && place <= p.to);
+  const last = (place: number) =>
+    rebuild.pastes.findLast((p) => p.from <= place && place <= p.to && p.number > lastOut(open.history, place));
   const faultOf = (place: number): string | null => {
     const paste = last(place);
     if (!paste) return null;

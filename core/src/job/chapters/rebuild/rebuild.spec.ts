@@ -7,7 +7,7 @@ import { isStageDone } from '../../frame/completeness.ts';
 import { extend } from '../../frame/fold.ts';
 import { restingVolts, type JobState } from '../../frame/state.ts';
 import { passThrough } from '../../frame/waiting.ts';
-import { findPasteView } from './measured.ts';
+import { findLeak, findPasteView } from './measured.ts';
 import { listSides } from './sides.ts';
 import { findTorqueGroup, placesOfSeats, type TorqueGroup } from './torque-view.ts';
 import { heldBar, heldFrame, tryFrame, type Held } from './trial.ts';
@@ -68,6 +68,65 @@ class Bench extends Recorder {
       .reduce((n, m) => n + (m.to.kind === 'inPlace' ? -m.count : m.count), 0);
   }
 }
+
+describe('a nut whose second pass read low', () => {
+  it('is corrected at its own nut, and the others stay', () => {
+    const job = new Bench();
+    const { newtonMetre: spec = 0 } = job.pack.parts.find((p) => p.id === 'bar-nut')?.torque ?? {};
+    const setting = job.set('bar-nut', spec, 'figure');
+    for (const pass of [1, 2] as const) for (let seat = 1; seat <= 28; seat++) job.tighten(setting, 'bar-nut', seat, pass, spec);
+    const passes = (): number[] => job.group('bar-nut').seats.map((s) => s.passes);
+    expect(passes()).toEqual(Array<number>(28).fill(2));
+    job.tighten(setting, 'bar-nut', 5, 2, spec / 2);
+    expect(passes()).toEqual(Array<number>(28).fill(2).with(4, 0));
+    expect(job.group('bar-nut').next).toEqual({ seat: 5, pass: 1 });
+    job.tighten(setting, 'bar-nut', 5, 1, spec);
+    expect(passes()).toEqual(Array<number>(28).fill(2).with(4, 1));
+    expect(job.group('bar-nut')).toMatchObject({ isDone: false, next: { seat: 5, pass: 2 } });
+    job.tighten(setting, 'bar-nut', 5, 2, spec);
+    expect(job.group('bar-nut')).toMatchObject({ isDone: true, next: null });
+    expect(job.group('bar-nut').seats[4]).toMatchObject({ passes: 2, fault: null });
+  });
+});
+
+describe('a module that comes out again', () => {
+  const H = shippedProfile('spoonbill-16');
+  const lay = (job: Bench, place: number, moduleId: string | null): string =>
+    job.fact('rebuild', { kind: 'module', place, moduleId, isTurned: false });
+  const paste = (job: Bench, from: number, to = from): string => {
+    const { gram } = findPasteView(job.state(), H) ?? { gram: 1 };
+    return job.add({ type: 'paste.laid', body: { from, to, gram: gram * (to - from + 1), pattern: 'lines' } });
+  };
+  const test = (job: Bench): string =>
+    job.add({ type: 'leak.tested', body: { readings: [0, 3, 6, 10].map((minute) => ({ minute, kilopascal: 150 })) } });
+
+  it('takes its paste and the test of the loop with it', () => {
+    const job = new Bench(H);
+    lay(job, 3, null);
+    test(job);
+    paste(job, 3);
+    lay(job, 3, 'S-1');
+    expect(findPasteView(job.state(), H)?.missing).toEqual([]);
+    expect(findLeak(job.state(), H)).toMatchObject({ kind: 'answer' });
+    lay(job, 3, null);
+    expect(findPasteView(job.state(), H)?.missing).toEqual([3]);
+    expect(findLeak(job.state(), H)).toBeNull();
+    test(job);
+    paste(job, 3);
+    lay(job, 3, 'S-1');
+    expect(findPasteView(job.state(), H)?.missing).toEqual([]);
+    expect(findLeak(job.state(), H)).toMatchObject({ kind: 'answer' });
+  });
+
+  it('stated in one go with the next, leaves what was laid between the two', () => {
+    const job = new Bench(H);
+    paste(job, 4);
+    lay(job, 4, 'S-1');
+    expect(findPasteView(job.state(), H)?.missing).toEqual([]);
+    lay(job, 4, 'S-2');
+    expect(findPasteView(job.state(), H)?.missing).toEqual([4]);
+  });
+});
 
 /** Does one step as its screen asks, and nothing else. */
 function doStep(job: Bench, id: string): void {
@@ -466,4 +525,27 @@ it('leaves Open and Test ticked while other modules go in and bars go on', () =>
   job.fact('rebuild', { kind: 'module', place: 5, moduleId: 'S-1', isTurned: false });
   job.fact('rebuild', { kind: 'frame', frame: 'cable-frame', isOff: false });
   expect([done('open'), done('test')]).toEqual([true, true]);
+});
+
+it('takes paste from the least to the most that is good, both included, and says of what is off which way', () => {
+  const H = shippedProfile('spoonbill-16');
+  const faultOf = (each: (need: NonNullable<ReturnType<typeof findPasteView>>) => number): string | null => {
+    const job = new Bench(H);
+    job.fact('rebuild', { kind: 'module', place: 3, moduleId: null, isTurned: false });
+    const need = findPasteView(job.state(), H);
+    if (!need) throw new Error('no paste');
+    job.add({ type: 'paste.laid', body: { from: 3, to: 4, gram: 2 * each(need), pattern: 'lines' } });
+    return findPasteView(job.state(), H)?.fault ?? null;
+  };
+  expect([faultOf((n) => n.leastGram), faultOf((n) => n.mostGram)]).toEqual([null, null]);
+  expect(faultOf((n) => n.leastGram - 0.1)).toMatch(/too little/);
+  expect(faultOf((n) => n.mostGram + 0.1)).toMatch(/too much/);
+});
+
+it('surveys every link that the pack has, and none beyond the last', () => {
+  const job = new Bench();
+  const survey = (link: number) =>
+    decide(job.state(), { type: 'joints.surveyed', body: { ampere: 10, resolutionMillivolt: 0.1, joints: [{ link: 1, millivolt: 1 }, { link, millivolt: 1 }] } }, contextOf(job)); // prettier-ignore
+  expect(survey(27).kind).toBe('answer');
+  expect(survey(28)).toMatchObject({ code: 'impossible', path: ['body', 'joints', 1, 'link'] });
 });

@@ -87,23 +87,23 @@ function lastTakenOff(part: Part, held: readonly number[], { strip, facts }: Tor
   return Math.max(counted, lastOpened(held, facts, profile));
 }
 
+/** @param records of this seat, in the order kept: one that is off its torque undoes those before it, of this seat alone */
 function seatOf(seat: number, records: readonly Torqued[], part: Part, { settings }: TorqueScene['rebuild']): Seat {
-  let passes: 0 | 1 | 2 = 0;
+  let good = new Set<1 | 2>();
   let [said, fault]: [string, string | null] = ['', null];
-  for (const pass of [1, 2] as const) {
-    const record = records.findLast((t) => t.pass === pass);
-    if (!record) continue;
+  for (const record of records) {
     const setting = settings.find((s) => s.settingId === record.settingId) ?? null;
-    const why = whyNotCounted(record, setting, part, formerSetting(setting, settings));
+    fault = whyNotCounted(record, setting, part, formerSetting(setting, settings));
     const newtonMetre = record.newtonMetre ?? setting?.setNewtonMetre ?? 0;
     // a click says that it is at least so tight, and a second click says nothing of more
     said =
-      why !== null && newtonMetre === 0 ? '' : `${showTorque(newtonMetre)}${record.newtonMetre === null && pass === 2 ? ' at least' : ''}`;
-    fault = why;
-    if (why === null && (pass === 1 || passes === 1)) passes = pass;
-    if (why !== null) passes = 0;
+      fault !== null && newtonMetre === 0
+        ? ''
+        : `${showTorque(newtonMetre)}${record.newtonMetre === null && record.pass === 2 ? ' at least' : ''}`;
+    if (fault === null) good.add(record.pass);
+    else good = new Set();
   }
-  return { seat, passes, said, fault };
+  return { seat, passes: !good.has(1) ? 0 : good.has(2) ? 2 : 1, said, fault };
 }
 
 /** What the tool was set to for the fasteners before, N·m. */

@@ -1,7 +1,25 @@
 import { refuse } from '../../../result.ts';
+import type { Effect } from '../../../pack/effect.ts';
+import { blockPlaces } from '../../../pack/profile.ts';
 import { keptOf, type Decided } from '../chapter.ts';
 import type { REFIT_TRAITS, RefitAct } from './acts.ts';
 import type { RefitState } from './state.ts';
+
+type Scanned = Extract<RefitAct, { type: 'car.scanned' }>['body'];
+
+const CHARGED: Effect = { kind: 'charged', by: 'said' };
+
+/** A car that answers has its 12 V on; codes as they were found are often brought in long after they were read. */
+function effectsOfScan({ moment, packVolt, ampere, blockVolts }: Scanned, blocks: readonly number[], moduleCount: number): Effect[] {
+  const places = blockPlaces(blocks);
+  const measured = blockVolts.flatMap((volt, i): Effect[] => {
+    const place = places[i];
+    return volt === null || !place ? [] : [{ kind: 'measured', ...place, volt: Math.abs(volt) }];
+  });
+  if (packVolt !== null) measured.push({ kind: 'measured', from: 1, to: moduleCount, volt: Math.abs(packVolt) });
+  const isAwake = moment !== 'asFound' || measured.length > 0 || ampere !== null;
+  return isAwake ? [{ kind: 'energised', seen: 'The car was scanned' }, ...measured] : [];
+}
 
 /** The chapter of refit and wake. */
 export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
@@ -20,6 +38,15 @@ export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
     'drain.measured': (slice, event) => void slice.drained.push(keptOf(event)),
     'road.driven': (slice, event) => void slice.driven.push(keptOf(event)),
     'energy.lent': (slice, event) => void slice.lent.push(keptOf(event)),
+  },
+  effects: {
+    'spark.seen': () => [{ kind: 'energised', seen: 'The 12 V was touched to its post' }],
+    'wake.tried': ({ body }) => [{ kind: 'energised', seen: 'The car was woken' }, ...(body.charging === 'takes' ? [CHARGED] : [])],
+    'car.scanned': ({ body }, { blocks, moduleCount }) => effectsOfScan(body, blocks, moduleCount),
+    'codes.cleared': () => [{ kind: 'energised', seen: 'Codes were cleared in the car' }],
+    'drain.measured': () => [{ kind: 'energised', seen: 'The pack was drained in the car' }],
+    'road.driven': () => [{ kind: 'energised', seen: 'The car was driven' }, CHARGED],
+    'energy.lent': () => [{ kind: 'energised', seen: 'Energy was lent to the pack' }, CHARGED],
   },
   decide: {
     'group.tightened': (_slice, { body }, { profile }) =>

@@ -6,6 +6,9 @@ import type { Act, ActBody } from '../../frame/acts.ts';
 import { isStageDone } from '../../frame/completeness.ts';
 import { decide } from '../../frame/decide.ts';
 import { refitOf } from '../../frame/refitting.ts';
+import { judgeTerms } from '../../line/warranty-view.ts';
+import { TERMS_FORMAT, type SupplierTerms } from '../../../warranty/terms.ts';
+import { unmetOf } from '../../frame/closing.ts';
 import { findLedger } from '../strip/view.ts';
 import type { RefitStepId } from './view.ts';
 
@@ -40,6 +43,56 @@ function stripped(kind: Parameters<Recorder['open']>[0] = 'wholeRepair'): Record
   job.fact('strip', { kind: 'pack', isOnBench: true });
   return job;
 }
+
+describe('one answer to one question', () => {
+  it('whether the car was scanned after the road test: since it was driven last and the pack came back', () => {
+    const terms: SupplierTerms = {
+      format: TERMS_FORMAT,
+      id: 't',
+      version: 1,
+      supplier: 'T',
+      months: 12,
+      conditions: [{ kind: 'scanKept' }],
+    };
+    const drive: Act = { type: 'road.driven', body: { minute: 10, spreadLoadVolt: null, spreadChargeVolt: null, highestCelsius: null, isGood: true, note: '' } }; // prettier-ignore
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    const answers = (): boolean[] => {
+      const state = job.state();
+      const step = refitOf(state, A).steps.find((s) => s.id === 'roadScan');
+      return [
+        step?.isDone ?? false,
+        judgeTerms(state, A, terms, job.now, 'UTC')[0]?.standing === 'met',
+        !unmetOf('scanned', state, A).includes('The car was not scanned after the road test.'),
+      ];
+    };
+    expect(answers()).toEqual([false, false, false]);
+    job.add(drive);
+    job.add(scan('afterRoadTest'));
+    expect(answers()).toEqual([true, true, true]);
+    job.add(drive);
+    expect(answers()).toEqual([false, false, false]);
+    job.add(scan('afterRoadTest'));
+    job.fact('strip', { kind: 'pack', isOnBench: true });
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    expect(answers()).toEqual([false, false, false]);
+  });
+
+  it('whether a group of the vehicle is tight: to its torque, and no other', () => {
+    const job = stripped();
+    job.fact('refit', { kind: 'pack', isOnBench: false });
+    moves(job, 'cable-bolt', 2, true);
+    const group = () => refitOf(job.state(), A).groups.find((g) => g.part.id === 'cable-bolt');
+    const tighten = (newtonMetre: number): string => job.add({ type: 'group.tightened', body: { partId: 'cable-bolt', newtonMetre } });
+    // 8 N·m is asked for; 96 is lbf·in read as lbf·ft
+    tighten(96);
+    expect(group()).toMatchObject({ isTight: false, fault: expect.stringMatching(/^12 times what is wanted/) as string });
+    tighten(2);
+    expect(group()).toMatchObject({ isTight: false, fault: '2.0 N·m (18 lbf·in) where 8.0 N·m (71 lbf·in) is wanted.' });
+    tighten(8.2);
+    expect(group()).toMatchObject({ isTight: true, fault: null });
+  });
+});
 
 describe('the way back', () => {
   it('goes from the lift to the last wake, one thing at a time', () => {
@@ -350,4 +403,16 @@ describe('a piece that is left over', () => {
     moves(job, 'seat-bolt', 4, true);
     expect(countUndoing(open, ledger(job), places)).toBe(cost + 4);
   });
+});
+
+it('asks for a scan after the repair since the pack came back, and takes no other for it', () => {
+  const job = stripped();
+  const isScanned = () => refitOf(job.state(), A).steps.find((s) => s.id === 'scan')?.isDone;
+  job.add(scan('afterRepair'));
+  job.fact('refit', { kind: 'pack', isOnBench: false });
+  expect(isScanned()).toBe(false);
+  job.add(scan('asFound'));
+  expect(isScanned()).toBe(false);
+  job.add(scan('afterRepair'));
+  expect(isScanned()).toBe(true);
 });

@@ -7,6 +7,7 @@ import type { Profile } from '../../../pack/profile.ts';
 import { WAKE_SIGN_NAMES, type WakeSign } from '../../../pack/wake.ts';
 import { followCodes, type FollowedCode } from '../../../scan/codes.ts';
 import { convertTorque } from '../../../quantity/torque.ts';
+import { findSlip, isTorqueWithin, showTorque } from '../../../torque/slips.ts';
 import type { RefitCheck } from './acts.ts';
 import type { RefitState } from './state.ts';
 
@@ -63,6 +64,8 @@ export interface TightenGroup {
   readonly isWhole: boolean;
   /** It was tightened before its last piece was in: loosen it and start again. */
   readonly isTooSoon: boolean;
+  /** Why the torque that was entered does not count; null where it does or none was. */
+  readonly fault: string | null;
 }
 
 export interface WakeJudged {
@@ -244,19 +247,28 @@ function stepsToWake({ refit, pack, profile, auxiliary, wake, isFresh, hasWoken,
 
 function stepsOfRoad({ refit, codes }: Told, drive: RefitStep): RefitStep[] {
   const scan = refit.scanned.findLast((s) => s.moment === 'afterRepair' && s.number > refit.lifted);
-  const after = refit.scanned.findLast((s) => s.moment === 'afterRoadTest');
-  const road = refit.driven.findLast((d) => d.number > refit.lifted);
+  const road = lastRoad(refit);
   const stored = codes.filter((c) => c.statuses.includes('stored'));
   const clear = `${stored.map((c) => c.code).join(', ')}: clear once the repair answers it, then scan again`;
   const roadTodo = road ? 'the road test was not good: look on, then drive again' : 'road test, before the last trim';
-  const isScanned = after !== undefined && after.number > (road?.number ?? 0);
   return [
     step('scan', 'scan', 'Scan after the repair', scan !== undefined, 'scan: codes, blocks, temperatures'),
     step('clear', 'scan', 'Codes cleared', !scan || stored.length === 0, clear),
     drive,
     step('road', 'road', 'Road test', road?.isGood === true, roadTodo),
-    step('roadScan', 'scan', 'Scan after the road test', isScanned, 'scan again: a code that returned shows now'),
+    step('roadScan', 'scan', 'Scan after the road test', scanAfterRoad(refit) !== null, 'scan again: a code that returned shows now'),
   ];
+}
+
+/** The last drive since the pack was lifted in. */
+function lastRoad({ driven, lifted }: RefitState): RefitState['driven'][number] | null {
+  return driven.findLast((d) => d.number > lifted) ?? null;
+}
+
+/** The scan after the road test, since the pack was lifted in and since it was driven last; null where none was made. */
+export function scanAfterRoad(refit: RefitState): RefitState['scanned'][number] | null {
+  const since = Math.max(refit.lifted, lastRoad(refit)?.number ?? 0);
+  return refit.scanned.findLast((s) => s.moment === 'afterRoadTest' && s.number > since) ?? null;
 }
 
 function stepsToEnd(told: Told, rest: number, isWoken: boolean): RefitStep[] {
@@ -306,14 +318,22 @@ function listGroups(refit: RefitState, profile: Profile, balance: Balance): Tigh
     .map((b) => {
       const last = refit.tightened.findLast((t) => t.partId === b.part.id && t.number > b.lastOut);
       const isTooSoon = last !== undefined && (last.number < b.lastIn || b.owed > 0);
-      return { part: b.part, isTight: last !== undefined && !isTooSoon, isWhole: b.owed <= 0, isTooSoon };
+      const fault = last ? sayOffTorque(b.part, last.newtonMetre) : null;
+      return { part: b.part, isTight: last !== undefined && !isTooSoon && fault === null, isWhole: b.owed <= 0, isTooSoon, fault };
     });
 }
 
-function sayTighten({ part, isTooSoon }: TightenGroup): string {
+function sayOffTorque({ torque }: PartBalance['part'], newtonMetre: number): string | null {
+  if (!torque || isTorqueWithin(torque.newtonMetre, torque.tolerancePercent, newtonMetre)) return null;
+  const slip = findSlip({ specNewtonMetre: torque.newtonMetre, tolerancePercent: torque.tolerancePercent }, newtonMetre);
+  return slip?.sentence ?? `${showTorque(newtonMetre)} where ${showTorque(torque.newtonMetre)} is wanted.`;
+}
+
+function sayTighten({ part, isTooSoon, fault }: TightenGroup): string {
   const { newtonMetre } = part.torque ?? { newtonMetre: 0 };
   const inch = convertTorque(newtonMetre, 'Nm').poundForceInch.toFixed(0);
-  const again = isTooSoon ? ', again: they were tight before all were in' : '';
+  const off = fault === null ? '' : `, again: ${lower(fault).replace(/\.$/, '')}`;
+  const again = isTooSoon ? ', again: they were tight before all were in' : off;
   return `${part.name}, ${part.where}, to ${newtonMetre} N·m (${inch} lbf·in)${again}`;
 }
 

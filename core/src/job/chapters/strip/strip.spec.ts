@@ -217,7 +217,7 @@ describe('what the shop remembers', () => {
     job.add(moved('trim-clip', 14));
     job.waitMinutes(8);
     job.add(moved('lining-bolt', 4));
-    const [memory] = [rememberJob(job.state(), profile)];
+    const [memory] = [rememberJob(job.state(), profile, 'UTC')];
     expect(memory.minutes.strip).toBeCloseTo(20, 0);
     expect(recallJobs([memory], profile).stages.find((s) => s.stage === 'strip')).toMatchObject({ quotedMinute: 60, jobs: 1 });
   });
@@ -226,7 +226,7 @@ describe('what the shop remembers', () => {
     const one = new Recorder().open();
     one.add(EXTRA);
     one.add(moved('trim-clip', 3, { condition: 'broken' }));
-    const memory = rememberJob(one.state(), profile);
+    const memory = rememberJob(one.state(), profile, 'UTC');
     const { hints, proposed } = recallJobs([memory, { ...memory, number: 2 }], profile);
     expect(hints).toEqual([
       { place: 'bay', text: 'Hidden: 1 × washer (8 mm), under the left bracket.', jobs: [1, 2] },

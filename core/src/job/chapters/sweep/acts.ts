@@ -49,6 +49,8 @@ export const SWEEP_ACTS = [
     type: z.literal('readings.imported'),
     body: z.strictObject({
       fileName: shortText,
+      /** When its first reading was taken; `unsaid`: nobody answered; `asKept`: of an application that did not ask. */
+      measured: z.union([z.iso.datetime(), z.enum(['unsaid', 'asKept'])]),
       sweeps: z
         .array(
           z.strictObject({
@@ -64,6 +66,11 @@ export const SWEEP_ACTS = [
   z.strictObject({
     type: z.literal('reading.chosen'),
     body: z.strictObject({ sweepId: idSchema, place, quantity, commandId: idSchema }),
+  }),
+  z.strictObject({
+    type: z.literal('readings.confirmed'),
+    /** Readings that fell further than a module does, and are so all the same. */
+    body: z.strictObject({ sweepId: idSchema, quantity, places: z.array(place).min(1).max(200) }),
   }),
   z.strictObject({
     type: z.literal('readings.moved'),
@@ -87,8 +94,9 @@ export const SWEEP_TRAITS = {
   'sweep.started': fact('begins a sweep', { isTakenBack: true, stage: 'test', version: 2 }),
   'sweep.ended': fact('ends a sweep'),
   'reading.taken': fact('reads a module', { isTakenBack: true, stage: 'test', version: 2 }),
-  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test', version: 2 }),
+  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test', version: 3 }),
   'reading.chosen': fact('chooses between two readings'),
+  'readings.confirmed': fact('confirms readings that fell far', { isTakenBack: true, stage: 'test' }),
   'readings.moved': fact('puts readings to the modules they are of', { isTakenBack: true, stage: 'test' }),
 } satisfies Record<SweepAct['type'], Trait>;
 

@@ -1,7 +1,7 @@
 /** The slice of what was measured: sweeps with their readings by module. */
 import * as z from 'zod';
 import { SWEEP_FIGURES, type SweepFigure } from '../../../reading/sweep-file.ts';
-import { isAfter, orderOf, stampSchema } from '../stamp.ts';
+import { isAfter, orderOf, stampSchema, type Stamp } from '../stamp.ts';
 import { entriesOf } from '../words.ts';
 import { sweepStartedSchema } from './acts.ts';
 
@@ -29,15 +29,31 @@ const sweep = z.strictObject({
   readings: z.partialRecord(z.enum(SWEEP_FIGURES), entriesOf(z.array(reading))),
   /** Readings chosen where two people differ: `quantity:module` to command id. */
   chosen: entriesOf(z.string()),
+  /** Readings that fell far and were confirmed: `quantity:module` to the act that said so. */
+  confirmed: entriesOf(z.string()),
   /** Whose last reading was another module's, until it is read anew: `quantity:module` to the act that said so. */
   aside: entriesOf(z.string()),
 });
 export type Sweep = z.infer<typeof sweep>;
 
+const run = stampSchema.extend({
+  commandId: z.string(),
+  from: z.int(),
+  to: z.int(),
+  /** Without its sign. */
+  volt: z.number(),
+});
+/** A voltage measured across the modules of a run, as they sat then and sit now. */
+export type Run = Readonly<z.infer<typeof run>>;
+
 export const sweepStateSchema = z.strictObject({
   sweeps: z.array(sweep),
   /** When the modules took charge or a source was on: a reading tells a voltage only if it is certainly later than each of them. */
-  charges: z.array(stampSchema),
+  charges: z.array(stampSchema.extend({ commandId: z.string() })),
+  /** Voltages across several modules, in the order kept, while nothing in them was moved. */
+  runs: z.array(run),
+  /** A fall between two sweeps beyond which a reading is doubted, in volt: half of what modules of the type usually span. */
+  steepFallVolt: z.number(),
   /** Modules of which a voltage was taken back, by the number of that event: until they are read again nothing is known of them. */
   voided: entriesOf(z.int()),
   /**
@@ -45,6 +61,8 @@ export const sweepStateSchema = z.strictObject({
    * place 3 since event 57.
    */
   keys: z.array(z.array(z.string())),
+  /** When each of these came to its place, in the same order; null for what sat there as the job began. */
+  arrivals: z.array(z.array(stampSchema.nullable())),
 });
 export type SweepState = z.infer<typeof sweepStateSchema>;
 
@@ -64,11 +82,30 @@ export function keyFor(slice: Pick<SweepState, 'keys'>, place: number, moduleId:
   return isKnown ? moduleId : keyAt(slice, place);
 }
 
-/** Notes what sits at a place from an event on; a named module is at no other place any more. */
-export function moveModule({ keys }: Pick<SweepState, 'keys'>, place: number, moduleId: string | null, since: number): void {
+/** What sat at a place when a file was measured that came later; what sits there only since is none of it. */
+export function keyThen({ keys, arrivals }: Pick<SweepState, 'keys' | 'arrivals'>, place: number, stamp: Stamp): string {
+  const index = arrivals[place - 1]?.findLastIndex((came) => came === null || isAfter(stamp, came)) ?? -1;
+  return keys[place - 1]?.[index] ?? keyAt({ keys }, place);
+}
+
+/**
+ * Notes what sits at a place from an event on; a named module is at no other place any more.
+ * @param came null as the job begins
+ */
+export function moveModule(
+  { keys, arrivals }: Pick<SweepState, 'keys' | 'arrivals'>,
+  place: number,
+  moduleId: string | null,
+  since: number,
+  came: Stamp | null,
+): void {
+  const put = (at: number, key: string): void => {
+    keys[at]?.push(key);
+    arrivals[at]?.push(came);
+  };
   for (const [i, list] of keys.entries()) {
-    if (i === place - 1) list.push(moduleId ?? unnamedKey(place, since));
-    else if (moduleId !== null && list.at(-1) === moduleId) list.push(unnamedKey(i + 1, since));
+    if (i === place - 1) put(i, moduleId ?? unnamedKey(place, since));
+    else if (moduleId !== null && list.at(-1) === moduleId) put(i, unnamedKey(i + 1, since));
   }
 }
 
@@ -103,6 +140,10 @@ export function findSweep({ sweeps }: SweepState, sweepId: string): Sweep | unde
 
 /** A voltage of a module that tells what it stands at. */
 export interface StandingVolt {
+  /** When it was read. */
+  readonly read: Stamp;
+  /** A later reading fell further than a module does, and is neither confirmed nor read again: it lowers nothing. */
+  readonly isFallDoubted: boolean;
   /** As read; below zero for a module that is reversed. */
   readonly value: number;
   /** Readings of two people that differ, or of clocks that cannot be told apart: the higher counts. */
@@ -112,13 +153,36 @@ export interface StandingVolt {
 /** Open-circuit voltages: under load a module stands lower than it is. */
 export const STANDING = ['openCircuitVolt', 'restVolt'] as const;
 
+/** A reading with what it needs to be weighed. */
+interface Told {
+  readonly key: string;
+  readonly sweep: Sweep;
+  readonly quantity: SweepFigure;
+  readonly reading: Reading;
+}
+
+/** A reading that fell too far, with the one before it. */
+export interface Fall extends Told {
+  readonly before: Reading;
+}
+
 /**
  * What a module stands at by its readings: the one measured last, since the last charge. Where two people's readings of a sweep differ
- * and none is chosen, and where it cannot be told which was last, the higher counts. Null where nothing is known.
+ * and none is chosen, and where it cannot be told which was last, the higher counts. One that fell too far lowers nothing. Null where
+ * nothing is known.
  */
-export function standingVolt({ sweeps, charges, voided }: SweepState, key: string): StandingVolt | null {
+export function standingVolt(slice: SweepState, key: string): StandingVolt | null {
+  const doubted = listDoubtedFalls(slice, key);
+  const found = weighVolts(slice, key, doubted);
+  if (!found) return null;
+  return { ...found, isFallDoubted: doubted.length > 0 };
+}
+
+function weighVolts(slice: SweepState, key: string, doubted: readonly Told[]): Omit<StandingVolt, 'isFallDoubted'> | null {
+  const { sweeps, charges, voided } = slice;
   const since = voided.get(key) ?? 0;
-  const counts = (r: Reading): boolean => r.number > since && charges.every((charge) => isAfter(r, charge));
+  const isDoubted = (r: Reading): boolean => doubted.some((d) => d.reading === r);
+  const counts = (r: Reading): boolean => r.number > since && !isDoubted(r) && charges.every((charge) => isAfter(r, charge));
   const found: { readonly usable: readonly Reading[]; readonly all: readonly Reading[] }[] = [];
   for (const sweep of sweeps)
     for (const quantity of STANDING) {
@@ -129,41 +193,97 @@ export function standingVolt({ sweeps, charges, voided }: SweepState, key: strin
       const one = list.find((r) => r.commandId === chosen && r.movedAt === undefined);
       const all = one ? [one] : lastOfEach(list);
       const usable = all.filter(counts);
-      if (usable.length > 0) found.push({ usable, all: all.filter((r) => r.number > since) });
+      if (usable.length > 0) found.push({ usable, all: all.filter((r) => r.number > since && !isDoubted(r)) });
     }
   const told = found.flatMap((f) => f.usable);
   // one that was moved here is only as good as whoever moved it: what was written for the module itself says which was last
   const written = told.filter((r) => r.movedAt === undefined);
-  let latest: Reading | null = null;
-  for (const r of written.length > 0 ? written : told) if (!latest || orderOf(r, latest) === 'after') latest = r;
+  const latest = latestOf(written.length > 0 ? written : told);
   if (!latest) return null;
-  const last = latest;
   // beside the last stand those of the same sweep by others, a charge between them or not, and any that may be as late
-  const standing = found.flatMap(({ usable, all }) => (all.includes(last) ? all : usable.filter((r) => !isAfter(last, r))));
-  const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), last);
+  const standing = found.flatMap(({ usable, all }) => (all.includes(latest) ? all : usable.filter((r) => !isAfter(latest, r))));
+  const worst = standing.reduce((high, r) => (Math.abs(r.value) > Math.abs(high.value) ? r : high), latest);
   // a file that tells before and after a rest says no time of either: the higher counts, and nobody has to choose
-  const isOther = (r: Reading): boolean => r.number !== last.number && Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9;
-  return { value: worst.value, isDoubtful: standing.some(isOther) || worst.number !== last.number };
+  const isOther = (r: Reading): boolean => r.number !== latest.number && Math.abs(Math.abs(r.value) - Math.abs(worst.value)) > 1e-9;
+  return { value: worst.value, read: worst, isDoubtful: standing.some(isOther) || worst.number !== latest.number };
 }
 
-/** Whether the last voltage read of a module was below zero: a charge raises it and turns nothing round. */
+function latestOf(readings: readonly Reading[]): Reading | null {
+  let latest: Reading | null = null;
+  for (const r of readings) if (!latest || orderOf(r, latest) === 'after') latest = r;
+  return latest;
+}
+
+/** Two readings this near to each other, as a share of the fall that is doubted, say the same. */
+const SAME_SHARE = 0.1;
+
+/**
+ * Readings of a module that fell further than one does since a sweep before, latest first: a range that slipped, a point that did not
+ * take, another module. One that was confirmed, or read again and came to the same, is none.
+ */
+export function listDoubtedFalls(slice: SweepState, key: string): Fall[] {
+  const told = listTold(slice, key);
+  const values = told.map(({ reading }) => Math.abs(reading.value));
+  // hardly ever: looked into only where the whole row spans as much
+  if (told.length < 2 || Math.max(...values) - Math.min(...values) <= slice.steepFallVolt) return [];
+  const doubted: Fall[] = [];
+  for (let rest = told; ;) {
+    const latest = latestOf(rest.map((t) => t.reading));
+    const last = rest.find((t) => t.reading === latest);
+    const before = last && findHeightBefore(last, told, rest, slice);
+    if (!last || !before) return doubted;
+    doubted.push({ ...last, before });
+    rest = rest.filter((t) => t !== last);
+  }
+}
+
+/** The reading of a sweep before from which one fell too far; null where it did not. */
+function findHeightBefore(
+  { key, sweep, quantity, reading }: Told,
+  told: readonly Told[],
+  rest: readonly Told[],
+  slice: SweepState,
+): Reading | null {
+  if (sweep.confirmed.has(choiceKey(quantity, key))) return null;
+  const volt = Math.abs(reading.value);
+  const before = latestOf(rest.filter((t) => t.sweep !== sweep).map((t) => t.reading));
+  if (!before || Math.abs(before.value) - volt <= slice.steepFallVolt) return null;
+  const isSame = (r: Reading): boolean => Math.abs(Math.abs(r.value) - volt) <= SAME_SHARE * slice.steepFallVolt;
+  const isReadAgain = told.some((t) => t.reading.commandId !== reading.commandId && t.reading.number > before.number && isSame(t.reading));
+  return isReadAgain ? null : before;
+}
+
+/** Meters differ this much, as a share; a run that stands further above its readings contradicts them. */
+const METERS_DIFFER = 0.02;
+
+/** Whether modules that add up to so little cannot be what was measured across them. */
+export function isContradicted(measuredVolt: number, sumVolt: number): boolean {
+  return measuredVolt > sumVolt * (1 + METERS_DIFFER);
+}
+
+/**
+ * Whether the last voltage read of a module was below zero: a charge raises it and turns nothing round. Of a reading that was put to
+ * another module either may be true, until one of the two is read anew.
+ */
 export function isReadReversed(slice: SweepState, key: string): boolean {
   // few ever are: which was the last matters only then
-  const read = readingsOf(slice, key);
+  const read = listTold(slice, key, true).map((t) => t.reading);
   if (!read.some((r) => r.value < 0)) return false;
-  let latest: Reading | null = null;
-  for (const r of read) if (!latest || orderOf(r, latest) === 'after') latest = r;
-  return (latest?.value ?? 0) < 0;
+  const isPutHere = (r: Reading): boolean => r.movedAt !== undefined && r.value < 0;
+  const isReadSince = ({ movedAt = 0 }: Reading): boolean => read.some((r) => r.movedAt === undefined && r.number > movedAt);
+  return (latestOf(read.filter((r) => r.movedAt === undefined))?.value ?? 0) < 0 || read.some((r) => isPutHere(r) && !isReadSince(r));
 }
 
-/** Every voltage of a module that was not taken back. */
-function readingsOf({ sweeps, voided }: SweepState, key: string): Reading[] {
+/** Every voltage of a module that was not taken back; also what was said to be another's, where that is asked for. */
+function listTold({ sweeps, voided }: SweepState, key: string, withAside = false): Told[] {
   const since = voided.get(key) ?? 0;
-  const read: Reading[] = [];
-  for (const { readings, aside } of sweeps)
+  const told: Told[] = [];
+  for (const sweep of sweeps)
     for (const quantity of STANDING)
-      if (!aside.has(choiceKey(quantity, key))) for (const r of readings[quantity]?.get(key) ?? []) if (r.number > since) read.push(r);
-  return read;
+      if (withAside || !sweep.aside.has(choiceKey(quantity, key)))
+        for (const reading of sweep.readings[quantity]?.get(key) ?? [])
+          if (reading.number > since) told.push({ key, sweep, quantity, reading });
+  return told;
 }
 
 /** The last reading of each person; two that may be as late both stay. */

@@ -93,7 +93,7 @@ describe('readings put to the modules they are of', () => {
       { sweepId: 'i-1', kind: 'openCircuit' as const, restSince: null, ...how, readings: readings('openCircuitVolt' as const, TRUE) },
       { sweepId: 'i-2', kind: 'rest' as const, restSince: 'i-1', ...how, readings: readings('restVolt' as const, spoilt) },
     ];
-    job.add({ type: 'readings.imported', body: { fileName: 'bench.csv', sweeps } });
+    job.add({ type: 'readings.imported', body: { fileName: 'bench.csv', measured: 'asKept', sweeps } });
     job.add(proposeMends(job.state())[0]![0]!.act);
     expect(rowIn(job, 1, 'restVolt')).toEqual(row(AFTER));
   });

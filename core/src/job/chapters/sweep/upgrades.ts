@@ -9,5 +9,7 @@ export const SWEEP_UPGRADES: Upgrades<typeof SWEEP_TRAITS> = {
   'sweep.started': [(body) => ({ ...body, recovered: 'all' })],
   'readings.imported': [
     (body) => ({ ...body, sweeps: (body.sweeps as readonly object[]).map((sweep) => ({ ...sweep, recovered: 'all' })) }),
+    // version 2 took a file for measured when it was kept
+    (body) => ({ ...body, measured: 'asKept' }),
   ],
 };

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { jobAnswerSchema, profileAnswerSchema } from '@estuarine/contract';
-import { explainComeback, type JobState, type Profile } from '@estuarine/core';
+import { explainComeback, localTime, type JobState, type Profile } from '@estuarine/core';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 
@@ -18,8 +18,7 @@ const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', ha
     @if (earlier(); as before) {
       <p class="muted">
         Held against the record of <a [routerLink]="['/job', before.jobId, 'handOver']">job {{ before.state.intake.opened?.number }}</a
-        >, closed {{ before.state.intake.closed?.at?.slice(0, 10) ?? 'never' }}. Shares are a guess from the record; only their order is
-        worth something.
+        >, closed {{ closedOn(before.state) }}. Shares are a guess from the record; only their order is worth something.
       </p>
       <ol class="causes" aria-label="Likely causes, the likeliest first">
         @for (cause of causes(); track $index) {
@@ -94,6 +93,11 @@ export class ComebackPanel {
     const [before, state, profile] = [this.earlier(), this.#log.state(), this.#log.profile()];
     return before && state && profile ? explainComeback(before, { state, profile }).slice(0, MOST) : [];
   });
+  protected closedOn({ intake }: JobState): string {
+    const at = intake.closed?.at;
+    return at === undefined ? 'never' : localTime(Date.parse(at), this.#log.policy().isolation.timeZone).date;
+  }
+
   readonly #said = computed(() => this.#log.state()?.handOver.explained.at(-1) ?? null);
 
   constructor() {
@@ -117,6 +121,8 @@ export class ComebackPanel {
     const { value: job } = await this.#known.ask(`/api/jobs/${encodeURIComponent(jobId)}`, jobAnswerSchema);
     const profile =
       job && (await this.#known.ask(`/api/profiles/${job.profileId}/${job.profileVersion}`, profileAnswerSchema)).value?.profile;
+    // another job is looked at meanwhile
+    if (this.#beforeId() !== jobId) return;
     this.hasFailed.set(!profile);
     if (profile) this.earlier.set({ jobId, state: job.state, profile });
   }

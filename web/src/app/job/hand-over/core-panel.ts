@@ -136,7 +136,7 @@ export class CorePanel {
   readonly #today = computed(() => localTime(this.#link.serverNow(), this.#log.policy().isolation.timeZone).date);
   protected readonly isLate = computed(() => {
     const back = this.desk();
-    return back !== null && back.shipped === null && back.shipBy < this.#today();
+    return back !== null && !back.isAllShipped && back.shipBy < this.#today();
   });
 
   protected readonly what = signal<'pack' | 'modules'>('pack');

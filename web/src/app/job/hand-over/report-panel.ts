@@ -1,8 +1,8 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { stockAnswerSchema, termsAnswerSchema } from '@estuarine/contract';
-import { composeReport, MOST_PHOTOS, type SupplierTerms } from '@estuarine/core';
+import { stockAnswerSchema } from '@estuarine/contract';
+import { composeReport, MOST_PHOTOS } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime } from 'rxjs';
 import { JobLog } from '../../line/job-log.ts';
@@ -11,6 +11,7 @@ import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { PhotoDesk } from '../finding/photo-desk.ts';
+import { chosenTerms } from './chosen-terms.ts';
 import { ReportRun } from './report-run.ts';
 import { ReportView } from './report-view.ts';
 
@@ -142,7 +143,7 @@ export class ReportPanel {
   /** Chosen and not kept yet; null while nobody touched it. */
   protected readonly draft = signal<readonly string[] | null>(null);
   readonly #shelf = signal<ReadonlyMap<string, { capacityAh: number | null; resistanceMilliohm: number | null }>>(new Map());
-  readonly #terms = signal<SupplierTerms | null>(null);
+  readonly #terms = chosenTerms();
 
   protected readonly prepared = computed(() => this.log.state()?.handOver.prepared.at(-1) ?? null);
   // by way of its value: what is being typed stays when something else comes in
@@ -190,10 +191,6 @@ export class ReportPanel {
       .ask('/api/stock', stockAnswerSchema)
       .then(({ value }) => this.#shelf.set(new Map((value?.rows ?? []).map((r) => [r.moduleId, r]))));
     effect(() => {
-      const terms = this.log.state()?.handOver.terms.at(-1)?.terms ?? null;
-      untracked(() => void this.#loadTerms(terms));
-    });
-    effect(() => {
       // whatever was kept since is not in what was written
       this.log.kept();
       untracked(() => this.run.forget());
@@ -218,14 +215,5 @@ export class ReportPanel {
   protected keep(): void {
     void this.log.act({ type: 'report.prepared', body: { photoIds: [...this.chosen()], toCustomer: this.words().trim() } });
     this.draft.set(null);
-  }
-
-  async #loadTerms(chosen: { readonly id: string; readonly version: number } | null): Promise<void> {
-    if (!chosen) {
-      this.#terms.set(null);
-      return;
-    }
-    const known = await this.#known.ask(`/api/terms/${chosen.id}/${chosen.version}`, termsAnswerSchema);
-    this.#terms.set(known.value?.terms ?? null);
   }
 }

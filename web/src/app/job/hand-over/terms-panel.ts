@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { termsAnswerSchema, termsListAnswerSchema } from '@estuarine/contract';
+import { termsListAnswerSchema } from '@estuarine/contract';
 import { judgeTerms, readTerms, type JudgedCondition, type SupplierTerms } from '@estuarine/core';
+import { chosenTerms } from './chosen-terms.ts';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { Link } from '../../line/link.ts';
@@ -169,7 +170,7 @@ export class TermsPanel {
     broken: 'M-6-6h12v12h-12zM-4-1.3v2.6h8v-2.6z',
   } as const;
   protected readonly list = signal<readonly SupplierTerms[]>([]);
-  protected readonly terms = signal<SupplierTerms | null>(null);
+  protected readonly terms = chosenTerms();
   protected readonly fault = signal('');
   protected readonly taken = signal('');
 
@@ -179,15 +180,11 @@ export class TermsPanel {
   );
   protected readonly rows = computed(() => {
     const [terms, state, profile] = [this.terms(), this.log.state(), this.log.profile()];
-    return terms && state && profile ? judgeTerms(state, profile, terms, this.#link.serverNow()) : [];
+    return terms && state && profile ? judgeTerms(state, profile, terms, this.#link.serverNow(), this.log.policy().isolation.timeZone) : [];
   });
 
   constructor() {
     void this.#loadList();
-    effect(() => {
-      const chosen = this.chosen();
-      untracked(() => void this.#load(chosen));
-    });
   }
 
   protected count(standing: JudgedCondition['standing']): number {
@@ -217,10 +214,5 @@ export class TermsPanel {
     const { value } = await this.#known.ask('/api/terms', termsListAnswerSchema);
     this.list.set(value?.terms ?? []);
     for (const terms of value?.terms ?? []) await this.#known.keep(`/api/terms/${terms.id}/${terms.version}`, { terms });
-  }
-
-  async #load(chosen: { readonly id: string; readonly version: number } | null): Promise<void> {
-    const known = chosen && (await this.#known.ask(`/api/terms/${chosen.id}/${chosen.version}`, termsAnswerSchema));
-    this.terms.set(known?.value?.terms ?? null);
   }
 }

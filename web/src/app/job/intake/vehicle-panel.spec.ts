@@ -2,7 +2,7 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import type { JobPapers, Papers } from '@estuarine/contract';
-import { fold, type Act, type JobState } from '@estuarine/core';
+import { DEFAULT_POLICY, fold, type Act, type JobState } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
 import { JobLog } from '../../line/job-log.ts';
@@ -23,7 +23,14 @@ async function show(given: JobState = jobOf(), papers: JobPapers = PAPERS, { isS
   const corrected: Papers[] = [];
   const state = signal(given);
   const log = {
-    ...{ state, profile: signal(profile), jobId: signal('j'), papers: signal(papers), closed: signal(null) },
+    ...{
+      state,
+      profile: signal(profile),
+      jobId: signal('j'),
+      papers: signal(papers),
+      closed: signal(null),
+      policy: signal(DEFAULT_POLICY),
+    },
     vehicle: signal({ name: papers.vehicle?.name ?? 'vehicle erased', plate: papers.vehicle?.plate ?? 'not noted' }),
     act: (act: Act) => {
       acts.push(act);

@@ -3,7 +3,15 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSig
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { memoriesAnswerSchema, type MemoriesAnswer } from '@estuarine/contract';
-import { asksScanAsFound, JOB_KIND_NAMES, VEHICLE_USE_NAMES, VEHICLE_USES, type UseNote, type VehicleUse } from '@estuarine/core';
+import {
+  asksScanAsFound,
+  JOB_KIND_NAMES,
+  localTime,
+  VEHICLE_USE_NAMES,
+  VEHICLE_USES,
+  type UseNote,
+  type VehicleUse,
+} from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
@@ -89,7 +97,7 @@ export class VehiclePanel {
   /** Of earlier jobs on this vehicle: the warranty follows it, whoever owns it. */
   protected readonly warranties = computed(() => {
     const own = this.log.state()?.intake.opened?.number ?? 0;
-    const today = new Date(this.#link.serverNow()).toISOString().slice(0, 10);
+    const today = localTime(this.#link.serverNow(), this.log.policy().isolation.timeZone).date;
     return this.#memories().flatMap((m) =>
       m.isSameVehicle && m.number !== own && m.warranty && m.warranty.until >= today ? [{ number: m.number, ...m.warranty }] : [],
     );

@@ -77,7 +77,8 @@ export class IsolateStage {
     if (!isolation || !profile || !exposure) return null;
     const { standing, lapse, finding } = isolation;
     const points = profile.isolation.point.label;
-    const full = Math.round(exposure.behind.volt);
+    // while the meter is laid the posts are at hand: one number with the head
+    const full = Math.round(finding ? exposure.reachable.volt : exposure.behind.volt);
     if (standing)
       return {
         isLive: false,

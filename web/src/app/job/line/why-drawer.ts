@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import type { JobExposure, Profile } from '@estuarine/core';
+import type { QuestionAnswer, JobExposure, Profile, Question } from '@estuarine/core';
 import { NzDrawerModule } from 'ng-zorro-antd/drawer';
 import { sayFact } from '../say-act.ts';
+import { AskList } from './ask-list.ts';
 
 /** What the number on the exposure line rests on: modules summed, what is assumed, and the last fact that changed it. */
 @Component({
   selector: 'app-why-drawer',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzDrawerModule],
+  imports: [AskList, NzDrawerModule],
   template: `
     <nz-drawer [nzVisible]="true" nzTitle="Why this number" [nzWidth]="width" (nzOnClose)="closed.emit()">
       <ng-container *nzDrawerContent>
@@ -48,6 +49,10 @@ import { sayFact } from '../say-act.ts';
                 <li>It may be higher: cut off, {{ cutOff() }}. What was done there since, nobody else knows.</li>
               }
             </ul>
+          }
+          @if (questions().length > 0) {
+            <h3>What would settle it</h3>
+            <app-ask-list [questions]="questions()" (answered)="answered.emit($event)" />
           }
           @if (exposure().pinVolt; as volt) {
             <p>
@@ -114,13 +119,22 @@ export class WhyDrawer {
   readonly profile = input.required<Profile>();
   /** Devices that are cut off, in words. */
   readonly cutOff = input('');
+  /** What would settle what stands above the known. */
+  readonly questions = input<readonly Question[]>([]);
+  readonly answered = output<QuestionAnswer>();
   readonly closed = output();
 
   protected readonly say = sayFact;
 
-  protected basisOf({ isMeasured, isReversed, isDoubtful }: JobExposure['modules'][number]): string {
+  protected basisOf({ isMeasured, isReversed, isDoubtful, isFallDoubted, isContradicted }: JobExposure['modules'][number]): string {
     const said = isMeasured ? 'measured, never below nominal' : 'assumed at maximum';
-    return `${said}${isReversed ? ', reversed' : ''}${isDoubtful ? ', readings differ' : ''}`;
+    const but = [
+      ...(isReversed ? ['reversed'] : []),
+      ...(isDoubtful ? ['readings differ'] : []),
+      ...(isFallDoubted ? ['a later reading fell too far'] : []),
+      ...(isContradicted ? ['more was measured across its run'] : []),
+    ];
+    return [said, ...but].join(', ');
   }
 
   protected readonly width = 'min(460px, 100vw)';

@@ -81,8 +81,11 @@ export class ScanPanel {
     this.fault.set('');
     this.isAsking.set(true);
     const body = { readerId: reader.instrumentId, load: { ampere, second: 0 } };
-    const reply = await this.#api.post(`/api/jobs/${this.log.jobId()}/car/scan`, scanAnswerSchema, body);
+    const jobId = this.log.jobId();
+    const reply = await this.#api.post(`/api/jobs/${jobId}/car/scan`, scanAnswerSchema, body);
     this.isAsking.set(false);
+    // of a job that is not the open one any more
+    if (this.log.jobId() !== jobId) return;
     if (reply.kind === 'answer') this.#keep(reply.value);
     else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Type what the reader shows.');
   }
@@ -91,8 +94,10 @@ export class ScanPanel {
     const reader = this.reader();
     if (!reader || this.isAsking()) return;
     this.isAsking.set(true);
-    const reply = await this.#api.post(`/api/jobs/${this.log.jobId()}/car/clear`, clearedSchema, { readerId: reader.instrumentId });
+    const jobId = this.log.jobId();
+    const reply = await this.#api.post(`/api/jobs/${jobId}/car/clear`, clearedSchema, { readerId: reader.instrumentId });
     this.isAsking.set(false);
+    if (this.log.jobId() !== jobId) return;
     if (reply.kind === 'answer') void this.log.act({ type: 'codes.cleared', body: { reader: reply.value.reader } });
     else this.fault.set(reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached: nothing was cleared.');
   }

@@ -14,6 +14,7 @@ const sweep = (places: number[]): Sweep => ({
     resolution: null,
     fileName: null,
     chosen: new Map(),
+    confirmed: new Map(),
     aside: new Map(),
   },
   readings: { openCircuitVolt: new Map(places.map((p) => [`m${p}`, [reading]])) },

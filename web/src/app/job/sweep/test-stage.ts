@@ -26,6 +26,7 @@ import { ImportDialog } from '../../import/import-dialog.ts';
 import { TableDrop } from '../../import/table-drop.ts';
 import { ReckonLink } from '../../reckoner/reckon-link.ts';
 import { faultPin } from '../physical/fault-pin.ts';
+import { AskList } from '../line/ask-list.ts';
 import { SourceForm } from '../physical/source-form.ts';
 import { LimitsLine } from './limits-line.ts';
 import { MendPanel } from './mend-panel.ts';
@@ -40,6 +41,7 @@ import { VerdictCard } from './verdict-card.ts';
   selector: 'app-test-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    AskList,
     NzButtonModule,
     MendPanel,
     PackDrawing,
@@ -134,6 +136,8 @@ export class TestStage {
     return 4 * figureFloor(this.figure(), limits, this.median() ?? 0);
   });
   /** Rows that can be put right in one press. */
+  /** Readings that fell further than a module does: they lower nothing until they are confirmed or read anew. */
+  protected readonly doubted = computed(() => this.log.questions().filter((q) => q.cause === 'readings' && q.answers.length > 0));
   protected readonly mends = computed(() => {
     const state = this.log.state();
     return (state ? proposeMends(state) : []).flatMap(([first, ...more]) => (first ? [[first, ...more] as const] : []));
