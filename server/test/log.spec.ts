@@ -1,15 +1,14 @@
 import fs from 'node:fs';
 import { jest } from '@jest/globals';
 import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
-import type { Act, StockModule } from '@estuarine/core';
+import type { Act } from '@estuarine/core';
 import { inTransaction } from '../src/database/database.ts';
 import { errorHandler, HttpProblem } from '../src/problem.ts';
 import { findHead, readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
 import { rebuild } from '../src/rebuild.ts';
 import { seedDemo } from '../src/seed/demo.ts';
-import { keepShopAct } from '../src/shop/acts.ts';
-import { createDatabase, Desk, nextId, openAct, SHOP, type TestDatabase } from './support.ts';
+import { createDatabase, Desk, nextId, openAct, SHOP, stockModules, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let desk: Desk;
@@ -20,23 +19,7 @@ beforeAll(async () => {
 });
 afterAll(() => db.drop());
 
-const shelfModule = (moduleId: string): StockModule => ({
-  ...{ moduleId, label: moduleId, typeId: 'nimh-6-prismatic', capacityAh: 5.6, resistanceMilliohm: 26 },
-  ...{ restDropMillivolt: 20, ocvVolt: 7.8, bin: 'Rack A' },
-});
-
-function stock(...ids: string[]) {
-  return keepShopAct(
-    { pool: db.pool, shopId: SHOP, clock: () => new Date() },
-    {
-      commandId: nextId(),
-      by: 'om',
-      deviceAt: new Date().toISOString(),
-      act: { type: 'stock.imported', body: { fileName: 'test.csv', modules: ids.map(shelfModule) } },
-    },
-    'technician',
-  );
-}
+const stock = (...ids: string[]) => stockModules(db.pool, ...ids);
 
 function planWith(jobId: string, shelfId: string): Act {
   const moduleIds = [shelfId, ...Array.from({ length: 27 }, (_, i) => `${jobId}-${i + 2}`)];

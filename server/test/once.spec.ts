@@ -1,15 +1,14 @@
 /** What is kept is kept once and in order, by whoever asks again, at the same moment, or without a device of its own. */
 import { jest } from '@jest/globals';
-import type { Act, Fact, StockModule } from '@estuarine/core';
+import type { Act, Fact } from '@estuarine/core';
 import { findJobExposure, fold } from '@estuarine/core';
 import { inTransaction } from '../src/database/database.ts';
 import { JobStates, toJobEvent } from '../src/jobs/job-states.ts';
 import { keepJobAct } from '../src/jobs/acts.ts';
 import { lockStream, readEvents } from '../src/log/store.ts';
-import { keepShopAct } from '../src/shop/acts.ts';
 import { listModules } from '../src/stock/store.ts';
 import { PulseReader } from '../src/stream/pulse.ts';
-import { createDatabase, Desk, nextId, openAct, profile, send, SHOP, TECHNICIAN, type TestDatabase } from './support.ts';
+import { createDatabase, Desk, nextId, openAct, profile, send, SHOP, TECHNICIAN, stockModules, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let desk: Desk;
@@ -22,15 +21,7 @@ afterAll(() => db.drop());
 
 const fact = (stated: Fact): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: stated } });
 
-function stock(...ids: string[]) {
-  const modules = ids.map((moduleId): StockModule => ({
-    ...{ moduleId, label: moduleId, typeId: 'nimh-6-prismatic', capacityAh: 5.6, resistanceMilliohm: 26 },
-    ...{ restDropMillivolt: 20, ocvVolt: 7.8, bin: 'Rack A' },
-  }));
-  const act = { type: 'stock.imported', body: { fileName: 'test.csv', modules } } as const;
-  const shop = { pool: db.pool, shopId: SHOP, clock: () => new Date() };
-  return keepShopAct(shop, { commandId: nextId(), by: 'om', deviceAt: new Date().toISOString(), act }, 'technician');
-}
+const stock = (...ids: string[]) => stockModules(db.pool, ...ids);
 
 describe('a plan asked for again', () => {
   const plan = (jobId: string, shelfId: string): Act => ({

@@ -1,7 +1,7 @@
 /** A database of its own for each spec, and an application on it. */
 import { randomUUID } from 'node:crypto';
 import type { Papers } from '@estuarine/contract';
-import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile } from '@estuarine/core';
+import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile, type StockModule } from '@estuarine/core';
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import pg from 'pg';
 import { buildApp, type AppOptions } from '../src/app.ts';
@@ -12,6 +12,7 @@ import { References } from '../src/profiles/references.ts';
 import { tellOthers, type Outcome } from '../src/log/store.ts';
 import type { Actor } from '../src/persons/principals.ts';
 import { SESSION_COOKIE } from '../src/persons/sessions.ts';
+import { keepShopAct } from '../src/shop/acts.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
@@ -114,6 +115,17 @@ export function openAct(prefix: string): Act {
 let count = 0;
 let turn = 0;
 /** A fresh command id. */
+/** Modules as a shelf holds them, brought in by a file. */
+export function stockModules(pool: pg.Pool, ...ids: string[]) {
+  const modules = ids.map((moduleId): StockModule => ({
+    ...{ moduleId, label: moduleId, typeId: 'nimh-6-prismatic', capacityAh: 5.6, resistanceMilliohm: 26 },
+    ...{ restDropMillivolt: 20, ocvVolt: 7.8, bin: 'Rack A' },
+  }));
+  const act = { type: 'stock.imported', body: { fileName: 'test.csv', modules } } as const;
+  const shop = { pool, shopId: SHOP, clock: () => new Date() };
+  return keepShopAct(shop, { commandId: nextId(), by: 'om', deviceAt: new Date().toISOString(), act }, 'technician');
+}
+
 export function nextId(): string {
   return `c-${++count}-${randomUUID().slice(0, 8)}`;
 }

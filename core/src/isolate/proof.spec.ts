@@ -1,16 +1,9 @@
 import fc from 'fast-check';
+import { VOLTS } from '../../test/isolating.ts';
 import { findGloveNeed } from './gloves.ts';
 import { judgeProof, PROOF_ENTRIES, sayTime, type ProofEntry, type ProofQuestion, type ProofReading } from './proof.ts';
 
 const WAIT_END = Date.parse('2026-05-04T09:10:00Z');
-const VOLTS: Record<ProofEntry, number> = {
-  knownBefore: 12.4,
-  plusMinus: 0.3,
-  minusPlus: -0.3,
-  plusChassis: 0.1,
-  minusChassis: 0,
-  knownAfter: 12.4,
-};
 
 function readings(
   over: Partial<Record<ProofEntry, Partial<ProofReading>>> = {},

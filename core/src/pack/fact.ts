@@ -123,6 +123,36 @@ export function applyFact(pack: PackState, fact: Fact, profile: StringPlan): Pac
   return effectsOfFact(fact, profile).reduce(applyEffect, pack);
 }
 
+/** The way back from a fact; null where there is more than one, or none. */
+export function contraryOf(fact: Fact): Fact | null {
+  switch (fact.kind) {
+    case 'connectors':
+      return { kind: 'connectors', are: fact.are === 'closed' ? 'open' : 'closed' };
+    case 'outletPosts':
+      return { ...fact, areBare: !fact.areBare };
+    case 'case':
+      return { ...fact, isOpen: !fact.isOpen };
+    case 'covers':
+      return { ...fact, areOff: !fact.areOff };
+    case 'harness':
+      return { ...fact, isUnplugged: !fact.isUnplugged };
+    case 'frame':
+      return { ...fact, isOff: !fact.isOff };
+    case 'links':
+      return { ...fact, areOpen: !fact.areOpen };
+    case 'pack':
+      return { ...fact, isOnBench: !fact.isOnBench };
+    case 'plug':
+      return { kind: 'plug', isIn: !fact.isIn };
+    case 'twelveVolt':
+      return { ...fact, isOff: !fact.isOff };
+    case 'key':
+      return { kind: 'key', isAway: !fact.isAway };
+    default:
+      return null;
+  }
+}
+
 /** Whether a fact touches what a proof of dead rests on: key, 12 V or plug, whichever way. */
 export function isTouch(fact: Fact): boolean {
   return fact.kind === 'key' || fact.kind === 'twelveVolt' || fact.kind === 'plug';

@@ -2,7 +2,7 @@
  * What would settle what the number stands above the known: each question with answers of one press. Nobody sees a contactor open: the
  * relay block is off, or a meter at the pack's own posts says so.
  */
-import { isSameFact, type Fact } from '../../pack/fact.ts';
+import { contraryOf, isSameFact, type Fact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import { listDoubtedFalls } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
@@ -44,7 +44,7 @@ const ASKED: Record<Excess['cause'], (state: JobState, profile: Profile) => Aske
   lateWord: askLateWords,
   counts: (state, profile) =>
     listDisagreements(state, profile).flatMap(({ counted, sentence }) =>
-      counted ? [{ ...askFacts(state, [counted, contraryOf(counted)], 'all'), hint: `${sentence}.` }] : [],
+      counted ? [{ ...askFacts(state, bothWays(counted), 'all'), hint: `${sentence}.` }] : [],
     ),
   contactors: (state) => {
     const { contactors, chargerVolt } = state.pack;
@@ -136,37 +136,13 @@ function waysOf(word: Fact, { pack }: JobState): readonly Fact[] {
       return [...ids].map((moduleId) => ({ ...word, moduleId, isTurned: moduleId === here?.moduleId ? here.isTurned : word.isTurned }));
     }
     default:
-      return [word, contraryOf(word)];
+      return bothWays(word);
   }
 }
 
-function contraryOf(fact: Fact): Fact {
-  switch (fact.kind) {
-    case 'connectors':
-      return { kind: 'connectors', are: fact.are === 'closed' ? 'open' : 'closed' };
-    case 'outletPosts':
-      return { ...fact, areBare: !fact.areBare };
-    case 'case':
-      return { ...fact, isOpen: !fact.isOpen };
-    case 'covers':
-      return { ...fact, areOff: !fact.areOff };
-    case 'harness':
-      return { ...fact, isUnplugged: !fact.isUnplugged };
-    case 'frame':
-      return { ...fact, isOff: !fact.isOff };
-    case 'links':
-      return { ...fact, areOpen: !fact.areOpen };
-    case 'pack':
-      return { ...fact, isOnBench: !fact.isOnBench };
-    case 'plug':
-      return { kind: 'plug', isIn: !fact.isIn };
-    case 'twelveVolt':
-      return { ...fact, isOff: !fact.isOff };
-    case 'key':
-      return { kind: 'key', isAway: !fact.isAway };
-    default:
-      return fact;
-  }
+function bothWays(fact: Fact): readonly Fact[] {
+  const contrary = contraryOf(fact);
+  return contrary ? [fact, contrary] : [fact];
 }
 
 function askAbout(fact: Fact): string {

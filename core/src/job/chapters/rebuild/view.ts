@@ -1,6 +1,6 @@
 /** What of putting together is done and what is next, by the way up of the profile. Derived anew from the state; never stored. */
 import { balanceLedger, type LeftOff, type PartBalance } from '../../../ledger/ledger.ts';
-import { applyFact, type Fact } from '../../../pack/fact.ts';
+import { applyFact, contraryOf, type Fact } from '../../../pack/fact.ts';
 import { hazardsOf, isSameHazard } from '../../../pack/hazard.ts';
 import { linkOf } from '../../../pack/join.ts';
 import type { Layer } from '../../../pack/parts.ts';
@@ -105,7 +105,7 @@ function beginStep(
   profile: Profile,
 ): Omit<RebuildStep, 'shutsOff' | 'shutBy'> {
   const layer = profile.layers.find((l) => l.id === plan.layer) ?? null;
-  const fact = layer?.fact ? reverse(layer.fact) : null;
+  const fact = layer?.fact && REFITTED.has(layer.fact.kind) ? contraryOf(layer.fact) : null;
   const own = profile.parts.filter((p) => plan.parts.includes(p.id));
   const groups = own.filter((p) => p.torque !== null && p.count !== null).map((p) => findTorqueGroup(p, scene, profile));
   const isFactSo = fact === null || isSameHazard(hazardsOf(applyFact(scene.pack, fact, profile)), hazardsOf(scene.pack));
@@ -193,23 +193,8 @@ export function isRebuilt({ rebuild }: Pick<RebuildScene, 'rebuild'>, find: () =
   return rebuild.torqued.length > 0 && find().isDone;
 }
 
-/** The same fact with the part back on. */
-function reverse(fact: Fact): Fact | null {
-  switch (fact.kind) {
-    case 'frame':
-      return { ...fact, isOff: !fact.isOff };
-    case 'links':
-      return { ...fact, areOpen: !fact.areOpen };
-    case 'case':
-      return { ...fact, isOpen: !fact.isOpen };
-    case 'covers':
-      return { ...fact, areOff: !fact.areOff };
-    case 'harness':
-      return { ...fact, isUnplugged: !fact.isUnplugged };
-    default:
-      return null;
-  }
-}
+/** Facts of layers that come off and go back on. */
+const REFITTED: ReadonlySet<Fact['kind']> = new Set(['frame', 'links', 'case', 'covers', 'harness']);
 
 /** So far off its neighbours' median a module is worth a second look, as a share of its nominal voltage; common practice, no source. */
 const UNLIKE_SHARE = 0.025;

@@ -34,12 +34,13 @@ async function show() {
   const taken: Extract<Act, { type: 'fastener.torqued' }>['body'][] = [];
   const answers: ((newtonMetre: number) => void)[] = [];
   const jobId = signal('j1');
+  const store = { answer: (): Promise<string | null> => Promise.resolve('c') };
   const group = signal(groupOf());
   const log = {
     ...{ profile: signal(profile), state: signal(null), jobId },
     act: (act: Act) => {
       if (act.type === 'fastener.torqued') taken.push(act.body);
-      return Promise.resolve('c');
+      return store.answer();
     },
   };
   const post = (): Promise<unknown> =>
@@ -70,7 +71,7 @@ async function show() {
   };
   const byWire = (): Promise<void> => press((b) => b.textContent.includes('torque tool'));
   const pick = (seat: number): Promise<void> => press((b) => b.textContent.trim() === String(seat));
-  return { page, taken, answer, byWire, pick, group, jobId, settle: () => fixture.whenStable() };
+  return { page, taken, answer, byWire, pick, group, jobId, store, settle: () => fixture.whenStable() };
 }
 
 it('books a click by wire on the seat that was asked for, whichever is looked at when it comes', async () => {
@@ -97,6 +98,48 @@ it('goes on to the next seat of its own accord, and asks no tool twice at once',
   expect(taken.map((t) => t.seat)).toEqual([1, 2]);
 });
 
+const through = (seat: number): Act => ({
+  type: 'fastener.torqued',
+  body: { settingId: groupOf().setting?.settingId ?? '', partId: part?.id ?? '', seat, pass: 1, newtonMetre: spec },
+});
+
+it('is led back to no seat that was pressed by a state that lags behind quick hands', async () => {
+  const { taken, answer, byWire, group, store, settle } = await show();
+  const kept: (() => void)[] = [];
+  store.answer = () => new Promise((resolve) => kept.push(() => resolve('c')));
+  for (let i = 0; i < 2; i++) {
+    await byWire();
+    await answer();
+  }
+  group.set(groupOf(through(1)));
+  await settle();
+  await byWire();
+  await answer();
+  expect(taken.map((t) => t.seat)).toEqual([1, 2, 3]);
+  // one that is taken back later is the next again
+  for (const end of kept) end();
+  await settle();
+  group.set(groupOf(through(1), through(2), through(3)));
+  await settle();
+  group.set(groupOf(through(1), through(3)));
+  await settle();
+  await byWire();
+  await answer();
+  expect(taken.map((t) => t.seat)).toEqual([1, 2, 3, 2]);
+});
+
+it('says what could not be stored, and stays at its seat', async () => {
+  const { page, taken, answer, byWire, store } = await show();
+  store.answer = () => Promise.resolve(null);
+  await byWire();
+  await answer();
+  expect(page.textContent).toContain('could not be stored');
+  store.answer = () => Promise.resolve('c');
+  await byWire();
+  await answer();
+  expect(taken.map((t) => t.seat)).toEqual([1, 1]);
+});
+
 it('books nothing of a job that is not the open one any more', async () => {
   const { taken, answer, byWire, jobId } = await show();
   await byWire();
@@ -107,12 +150,7 @@ it('books nothing of a job that is not the open one any more', async () => {
 
 it('makes a second pass where the first is through, and takes no figure that is none', async () => {
   const { page, taken, group, settle } = await show();
-  const { setting, wantedPasses, seats } = group();
-  const settingId = setting?.settingId ?? '';
-  const first = seats.map(({ seat }): Act => ({
-    type: 'fastener.torqued',
-    body: { settingId, partId: part?.id ?? '', seat, pass: 1, newtonMetre: spec },
-  }));
+  const { wantedPasses, seats } = group();
   const tighten = async (figure: string): Promise<void> => {
     const field = page.querySelector<HTMLInputElement>('form.key input');
     if (!field) throw new Error('no field');
@@ -124,7 +162,7 @@ it('makes a second pass where the first is through, and takes no figure that is 
   for (const none of ['0', '-3', 'tight']) await tighten(none);
   expect(taken).toEqual([]);
   await tighten(String(spec));
-  group.set(groupOf(...first));
+  group.set(groupOf(...seats.map(({ seat }) => through(seat))));
   await settle();
   await tighten(String(spec));
   expect(wantedPasses).toBe(2);

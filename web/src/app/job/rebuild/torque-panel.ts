@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  resource,
+  signal,
+  untracked,
+} from '@angular/core';
 import { gearAnswerSchema, torqueAnswerSchema } from '@estuarine/contract';
 import {
   convertTorque,
@@ -10,6 +21,7 @@ import {
   judgeTools,
   readDecimal,
   showTorque,
+  type Act,
   type Seat,
   type TorqueGroup,
   type TorqueUnit,
@@ -26,6 +38,7 @@ import { TextField } from '../../ui/text-field.ts';
 const STRESS_AREA: Readonly<Record<number, number>> = { 4: 8.78, 5: 14.2, 6: 20.1, 8: 36.6, 10: 58 };
 const PROOF_MEGAPASCAL = 580;
 
+const NOT_STORED = 'It could not be stored on this device.';
 const SOURCES = { maker: 'maker', supplier: 'supplier', shop: 'shop', invented: 'demonstration, invented' } as const;
 
 /** Fasteners of one kind: the tool and its setting once, then one key a nut; holes and slips stand out. */
@@ -75,8 +88,13 @@ export class TorquePanel {
   /** What the tool told last by wire. */
   protected readonly told = signal('');
 
-  /** Seat that is worked on: the next open one, or one that was picked. */
-  protected readonly seat = linkedSignal(() => this.#nextSeat());
+  /** Seats that were pressed and are not in the state yet, each by its part. */
+  readonly #underWay = new Set<string>();
+  /** Seat that is worked on: the next open one, or one that was picked. A state that lags behind quick hands leads back to none. */
+  protected readonly seat = linkedSignal<number, number>({
+    source: this.#nextSeat,
+    computation: (next, before) => (before && this.#underWay.has(`${untracked(this.group).part.id} ${next}`) ? before.value : next),
+  });
   protected readonly spec = computed(() => {
     const { torque } = this.group().part;
     if (!torque) return null;
@@ -180,7 +198,7 @@ export class TorquePanel {
       setNewtonMetre,
       toolLabel: this.tools().find((t) => t.id === this.toolId())?.label ?? '',
     };
-    if ((await this.#log.act({ type: 'torque.set', body })) === null) this.message.set('It could not be stored on this device.');
+    if ((await this.#log.act({ type: 'torque.set', body })) === null) this.message.set(NOT_STORED);
   }
 
   /** One key a nut: a tool that clicks needs nothing else, one that shows a figure is read. */
@@ -211,16 +229,23 @@ export class TorquePanel {
     const seat = seats[seatNumber - 1];
     if (!setting || !seat) return;
     const pass = seat.passes >= 1 && wantedPasses === 2 ? 2 : 1;
-    void this.#log.act({
-      type: 'fastener.torqued',
-      body: { settingId: setting.settingId, partId: part.id, seat: seat.seat, pass, newtonMetre },
-    });
+    void this.#keep({ settingId: setting.settingId, partId: part.id, seat: seat.seat, pass, newtonMetre });
     // who went to another seat meanwhile stays there
     if (this.group().part.id !== part.id || this.seat() !== seat.seat) return;
     // the next open one of the pass that is under way; the state follows within milliseconds
     const ahead = seats.find((s) => s.seat > seat.seat && s.passes < pass) ?? seats.find((s) => s.seat !== seat.seat && s.passes < pass);
     const to = ahead ?? (pass < wantedPasses ? seats[0] : undefined);
     if (to) this.pick(to);
+  }
+
+  async #keep(body: Extract<Act, { type: 'fastener.torqued' }>['body']): Promise<void> {
+    const name = `${body.partId} ${body.seat}`;
+    this.#underWay.add(name);
+    const commandId = await this.#log.act({ type: 'fastener.torqued', body });
+    this.#underWay.delete(name);
+    if (commandId !== null || this.group().part.id !== body.partId) return;
+    this.message.set(NOT_STORED);
+    this.seat.set(body.seat);
   }
 
   /** One press a nut: the click as the tool tells it, with its angle. */
