@@ -385,7 +385,7 @@ export { stagesOf } from './job/frame/stages.ts';
 export { listCountsThatDiffer, listDisagreements, type Disagreement } from './job/frame/counts.ts';
 export { passThrough } from './job/frame/waiting.ts';
 export { deviceSchema, stampOf, type DeviceWord } from './job/chapters/stamp.ts';
-export { listQuestions, type Question, type QuestionAnswer } from './job/line/questions.ts';
+export type { Question, QuestionAnswer } from './job/line/questions.ts';
 export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
 export { apply, extend, fold, inTimeOf } from './job/frame/fold.ts';

@@ -6,7 +6,7 @@ import type { JobState } from '../frame/state.ts';
 import { hazardsOfStatements } from '../frame/statements.ts';
 import { exposePack, type Account } from './account.ts';
 
-export const EXCESS_CAUSES = ['waiting', 'probed', 'lateWord', 'counts', 'contactors', 'readings', 'unmeasured'] as const;
+export const EXCESS_CAUSES = ['waiting', 'probed', 'lateWord', 'counts', 'contactors', 'readings', 'unmeasured', 'low'] as const;
 
 export interface Excess {
   readonly cause: (typeof EXCESS_CAUSES)[number];
@@ -22,6 +22,7 @@ const SENTENCES: Record<Excess['cause'], string> = {
   contactors: 'contactors that nothing proves open, and a source that may be gone',
   readings: 'readings that differ, fell too far, or add up to less than was measured across them',
   unmeasured: 'modules not measured since the last charge, counted at their maximum rather than at their nominal voltage',
+  low: 'modules read below their nominal voltage, counted at it: at rest they come back up',
 };
 
 /**
@@ -43,6 +44,7 @@ export function findExcess(shown: Account, from: { readonly kept: Account; reado
     ['contactors', { ...kept, hazards: open }],
     ['readings', { ...kept, hazards: open, modules: trusted }],
     ['unmeasured', { ...kept, hazards: open, modules: trusted.map((m) => nominal(m, profile)) }],
+    ['low', { ...kept, hazards: open, modules: trusted.map((m) => asRead(nominal(m, profile), profile)) }],
   ];
   let before = exposePack(shown, profile, 'volts').reachable.volt;
   const found: Excess[] = [];
@@ -61,4 +63,9 @@ function isQuestioned({ isDoubtful, isFallDoubted, isContradicted }: Account['mo
 
 function nominal(module: Account['modules'][number], { moduleType }: Profile): Account['modules'][number] {
   return module.isMeasured ? module : { ...module, volt: Math.min(module.volt, moduleType.nominalVolt) };
+}
+
+function asRead(module: Account['modules'][number], { moduleType }: Profile): Account['modules'][number] {
+  const isLow = module.isMeasured && module.readVolt !== null && module.readVolt < moduleType.nominalVolt;
+  return isLow ? { ...module, volt: Math.min(module.volt, module.readVolt) } : module;
 }

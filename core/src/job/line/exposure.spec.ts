@@ -327,6 +327,18 @@ describe('the number is never below what the record allows', () => {
     expect(found.excess).toEqual([{ cause: 'unmeasured', volt: expect.closeTo(14 * (9.6 - 7.2), 6), sentence: expect.any(String) }]);
     expect(said(ON_BENCH).excess[0]).toMatchObject({ cause: 'contactors', volt: expect.closeTo(MAXIMUM, 6) });
   });
+
+  it('names modules that were read below their nominal voltage and count at it', () => {
+    const job = new Recorder().open();
+    for (const fact of [...ON_BENCH, CAPPED, ...BARE]) job.fact('open', fact);
+    job.fact('open', { kind: 'contactors', are: 'takenOut' });
+    const sweepId = job.startSweep('openCircuit');
+    for (let place = 1; place <= 28; place++)
+      job.add({ type: 'reading.taken', body: { sweepId, place, moduleId: `m${place}`, quantity: 'openCircuitVolt', value: 6.9 } });
+    const { reachable, excess } = findJobExposure(job.state(), profile);
+    expect(reachable.volt).toBeCloseTo(28 * 7.2, 6);
+    expect(excess).toEqual([{ cause: 'low', volt: expect.closeTo(28 * 0.3, 6), sentence: expect.any(String) }]);
+  });
 });
 
 describe('a statement that comes late', () => {

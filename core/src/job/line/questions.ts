@@ -82,6 +82,7 @@ const ASKED: Record<Excess['cause'], (state: JobState, profile: Profile) => Aske
   },
   readings: () => [{ ask: 'Some readings are in question.', answers: [], hint: 'Choose between two, confirm them, or read them anew.' }],
   unmeasured: () => [{ ask: 'Some modules were not measured since the last charge.', answers: [], hint: 'Read them at rest.' }],
+  low: () => [],
 };
 
 const CABLES: readonly Fact[] = (['closed', 'insulated', 'open'] as const).map((are) => ({ kind: 'connectors', are }));

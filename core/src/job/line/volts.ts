@@ -16,6 +16,8 @@ export interface ModuleVolt {
   readonly place: number;
   /** Without its sign. */
   readonly volt: number;
+  /** Its reading without its sign, which may be below the voltage that it counts at; null where none counts. */
+  readonly readVolt: number | null;
   /** Read since the last charge; otherwise the most the module can stand at. */
   readonly isMeasured: boolean;
   /** Read below zero, or stated to sit turned: what it stands at is added where it would be taken away. */
@@ -48,6 +50,7 @@ export function findModuleVolts(state: JobState, profile: Profile): ModuleVolt[]
     return {
       place,
       volt: isCharging ? Math.max(known, maximumModuleVolt) : known,
+      readVolt: read && !isCharging ? Math.abs(read.value) : null,
       isMeasured: read !== null && !isCharging,
       isReversed: (state.pack.places[i]?.isTurned ?? false) || isReadReversed(state.sweep, key),
       isDoubtful: read?.isDoubtful ?? false,

@@ -135,9 +135,9 @@ export class TestStage {
     const { limits } = this.log.policy();
     return 4 * figureFloor(this.figure(), limits, this.median() ?? 0);
   });
-  /** Rows that can be put right in one press. */
   /** Readings that fell further than a module does: they lower nothing until they are confirmed or read anew. */
   protected readonly doubted = computed(() => this.log.questions().filter((q) => q.cause === 'readings' && q.answers.length > 0));
+  /** Rows that can be put right in one press. */
   protected readonly mends = computed(() => {
     const state = this.log.state();
     return (state ? proposeMends(state) : []).flatMap(([first, ...more]) => (first ? [[first, ...more] as const] : []));
