@@ -15,8 +15,9 @@ console.log(
   `from seed ${firstSeed}: ${seen} states of screens in ${second} s, ${below.length} below the truth; a proof stood in ${proven} steps; shown above the truth by ${meanExcess.toFixed(0)} V on average`,
 );
 console.log(
-  `${samples} held against the worst honest world: ${(aboveWorst / samples).toFixed(1)} V above it on average (15 at most); at 60 V or more ${share(shownLive)} of what is shown, ${share(worstLive)} in that world (5 points at most); without a cause ${share(uncaused)}`,
+  `${samples} held against the worst honest world: ${(aboveWorst / samples).toFixed(1)} V above it on average (15 at most); at 60 V or more ${share(shownLive)} of what is shown, ${share(worstLive)} in that world (5 points at most); without a cause ${share(uncaused.length)}`,
 );
+for (const one of uncaused) console.log(`  without a cause: ${one}`);
 for (const [cause, volt] of causes) console.log(`  ${cause}: ${(volt / samples).toFixed(1)} V on average`);
 const answered = runTrials(Math.min(states, 20_000), firstSeed, 3, true);
 console.log(
@@ -26,7 +27,7 @@ for (const { profileId, seed, step, who, shown, truth, acts } of [...below, ...a
   console.log(
     `\n${profileId}, seed ${seed}, step ${step}, ${who}: ${shown} V shown, ${truth} V true\n${acts.map((a) => a.slice(0, 300)).join('\n')}`,
   );
-const isShouting = aboveWorst / samples >= 15 || (shownLive - worstLive) / samples >= 0.05 || uncaused > 0;
+const isShouting = aboveWorst / samples >= 15 || (shownLive - worstLive) / samples >= 0.05 || uncaused.length > 0;
 // over some hundreds the averages say nothing
 const isLarge = samples >= 1000;
 process.exitCode = below.length + answered.below.length > 0 || (isLarge && (isShouting || answered.meanExcess >= 40)) ? 1 : 0;

@@ -78,8 +78,8 @@ export interface Shouting {
   /** Samples at 60 V or more, shown and in that world. */
   shownLive: number;
   worstLive: number;
-  /** Shown above the truth with no cause named for it. */
-  uncaused: number;
+  /** Shown above the truth with no cause named for it: seed, step, volts shown and true. */
+  uncaused: string[];
   causes: Map<string, number>;
 }
 
@@ -632,7 +632,8 @@ export class Workshop {
     shouting.aboveWorst += Math.max(0, shown - worst);
     if (shown >= 60) shouting.shownLive++;
     if (worst >= 60) shouting.worstLive++;
-    if (shown > truth + 0.1 && excess.length === 0) shouting.uncaused++;
+    if (shown > truth + 0.1 && excess.length === 0)
+      shouting.uncaused.push(`seed ${this.#seed}, step ${this.#step}, ${shown} V shown, ${truth} V true`);
     for (const { cause, volt } of excess) shouting.causes.set(cause, (shouting.causes.get(cause) ?? 0) + volt);
   }
 
@@ -790,7 +791,7 @@ interface Read {
 }
 
 function noShouting(): Shouting {
-  return { samples: 0, aboveWorst: 0, shownLive: 0, worstLive: 0, uncaused: 0, causes: new Map() };
+  return { samples: 0, aboveWorst: 0, shownLive: 0, worstLive: 0, uncaused: [], causes: new Map() };
 }
 
 function isFact({ event }: Done): boolean {

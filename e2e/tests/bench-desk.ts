@@ -73,26 +73,24 @@ export async function eventsOf(page: Page, base: string, job: string): Promise<J
 
 /** Puts touches of the plug among the acts that wait on the device, as it stores them: by hand hundreds would take the test an hour. */
 export async function letWait(page: Page, job: string, count: number): Promise<void> {
+  const jobId = job.split('/').pop();
+  const acts = Array.from({ length: count }, (_, i) => ({
+    ...{ commandId: crypto.randomUUID(), ...saidAtBench(), by: 'om', version: 3 },
+    act: { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: i % 2 === 1 } } },
+  }));
   await page.evaluate(
-    ({ jobId, count }) =>
+    (waiting) =>
       new Promise<void>((resolve, reject) => {
         const open = indexedDB.open('estuarine');
         open.onerror = () => reject(new Error('no device store'));
         open.onsuccess = () => {
           const transaction = open.result.transaction('waiting', 'readwrite');
-          for (let i = 0; i < count; i++)
-            transaction.objectStore('waiting').add({
-              jobId,
-              refused: null,
-              sent: {
-                ...{ commandId: crypto.randomUUID(), ...saidAtBench(), by: 'om', version: 3 },
-                act: { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: i % 2 === 1 } } },
-              },
-            });
+          for (const one of waiting) transaction.objectStore('waiting').add(one);
           transaction.oncomplete = () => resolve();
+          transaction.onabort = () => reject(new Error('the device store did not take them'));
         };
       }),
-    { jobId: job.split('/').pop(), count },
+    acts.map((sent) => ({ jobId, refused: null, sent })),
   );
 }
 
