@@ -230,6 +230,18 @@ it('a module that was read below zero stays turned when that is said to be the n
   expect(turned()).toEqual([]);
 });
 
+it('a module of which a reading was taken back is not read again by what is said to be its own of another’s', () => {
+  const job = new Reading();
+  const sweepId = job.sweep(() => 7.4, [3]);
+  job.add({ type: 'act.withdrawn', body: { commandId: job.read(sweepId, 3, 7.6), reason: 'mistyped' } });
+  const read = job.read(sweepId, 2, 7.5);
+  const moves = [{ commandId: read, from: 2, to: 3 }];
+  job.add({ type: 'readings.moved', body: { sweepId, quantity: 'openCircuitVolt', moves, anew: [] } });
+  expect(job.volts()[2]).toBe(9.6);
+  job.read(sweepId, 3, 7.4);
+  expect(job.volts()[2]).toBe(7.4);
+});
+
 describe('a file', () => {
   const how = { restSince: null, restHour: null, loadAmpere: null, loadSecond: null, recovered: 'all', resolution: 0.001 } as const;
   const file = (job: Reading, measured: string, value = 7.4): string =>

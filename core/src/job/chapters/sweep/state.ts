@@ -198,6 +198,8 @@ function weighVolts(slice: SweepState, key: string, doubted: readonly Told[]): O
   const told = found.flatMap((f) => f.usable);
   // one that was moved here is only as good as whoever moved it: what was written for the module itself says which was last
   const written = told.filter((r) => r.movedAt === undefined);
+  // nor is a module read again by what somebody put to it after its own was taken back
+  if (since > 0 && written.length === 0) return null;
   const latest = latestOf(written.length > 0 ? written : told);
   if (!latest) return null;
   // beside the last stand those of the same sweep by others, a charge between them or not, and any that may be as late
