@@ -1,4 +1,4 @@
-/** How faults are made in one part of the core, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
+/** How faults are made in one part of the core or room of the server, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
 const part = process.env.ESTUARINE_PART ?? 'ledger';
 /** What of a job each part serves: the tests of that are the part's as well. Frame and line join all of it. */
 const SERVES = {
@@ -17,13 +17,41 @@ const SERVES = {
   'job/frame': ['job/chapters', 'job/line', 'report'],
   'job/line': ['job/chapters', 'job/frame', 'report'],
 };
-const tests = [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame'] : []))];
+/** The specs of a room of the server, which are asked of its routes and against a database. */
+const ROOM_SPECS = {
+  'server/customers': ['people', 'hand-over'],
+  'server/figures': ['hand-over'],
+  'server/gear': ['people', 'http', 'hand-over'],
+  'server/instruments': ['instruments'],
+  'server/jobs': ['http', 'log', 'once', 'batches', 'kinds', 'people', 'stream', 'shop-before-chapters', 'hand-over'],
+  'server/log': ['log', 'once', 'batches', 'archive', 'shop-before-chapters'],
+  'server/persons': ['people', 'http'],
+  'server/photos': ['photos'],
+  'server/policy': ['people', 'http', 'once', 'hand-over'],
+  'server/profiles': ['people', 'http', 'once', 'hand-over'],
+  'server/reckon': ['http'],
+  'server/record': ['archive', 'hand-over'],
+  'server/report': ['hand-over'],
+  'server/seal': ['hand-over'],
+  'server/shell': [],
+  'server/shop': ['http', 'log', 'once', 'people', 'shop-before-chapters'],
+  'server/stock': ['http', 'log', 'once', 'hand-over'],
+  'server/stream': ['stream', 'once'],
+  'server/terms': ['hand-over', 'people'],
+};
+export const ROOMS = Object.keys(ROOM_SPECS);
+const isRoom = ROOMS.includes(part);
+const code = isRoom ? `server/src/${part.slice('server/'.length)}` : `core/src/${part}`;
+const specs = isRoom
+  ? [code, ...ROOM_SPECS[part].map((name) => `server/test/${name}.spec.ts`)]
+  : [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame'] : []))].map((folder) => `core/src/${folder}`);
 
 export default {
   testRunner: 'one-process',
   plugins: ['./ops/parts/mutant-runner.mjs'],
-  mutantRunner: { specs: tests.map((folder) => `core/src/${folder}`) },
-  mutate: [`core/src/${part}/**/*.ts`, `!core/src/${part}/**/*.spec.ts`],
+  mutantRunner: { specs },
+  // what runs in a worker is not reached from here
+  mutate: [`${code}/**/*.ts`, `!${code}/**/*.spec.ts`, `!${code}/**/worker.ts`],
   // words for people are not checked letter by letter
   mutator: { excludedMutations: ['StringLiteral'] },
   ignoreStatic: true,
@@ -38,6 +66,6 @@ export default {
   jsonReporter: { fileName: `node_modules/.cache/mutate/${part}.json` },
   concurrency: 2,
   timeoutMS: 4_000,
-  ignorePatterns: ['var', 'docs', 'e2e', 'web', 'server', 'contract', '**/dist', '.git'],
+  ignorePatterns: ['var', 'docs', 'e2e', 'web', ...(isRoom ? [] : ['server', 'contract']), '**/dist', '.git'],
   allowConsoleColors: false,
 };

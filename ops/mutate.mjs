@@ -1,17 +1,19 @@
 /**
- * `npm run mutate [-- part …]`: makes faults in parts of the core, one at a time, and counts which of them the part's tests notice. Lists
- * what passed unnoticed; ends with 1 where a part notices less than it must. Run by hand: the first run takes minutes a part, later ones as
- * long as what changed.
+ * `npm run mutate [-- part …]`: makes faults in parts of the core, and in rooms of the server (`server`, or one of them), one at a time, and
+ * counts which of them the part's tests notice. Lists what passed unnoticed; ends with 1 where a part notices less than it must. Run by
+ * hand: the first run takes minutes a part, later ones as long as what changed.
  */
 import fs from 'node:fs';
 import path from 'node:path';
+import { ROOMS } from './mutate.config.mjs';
+import { Postgres } from './parts/postgres.mjs';
 import { run } from './parts/run.mjs';
 import { main, ROOT, say, showTools } from './parts/say.mjs';
-import { checkNode, ensureNodeModules } from './parts/setup.mjs';
+import { checkNode, ensureDebianPackages, ensureNodeModules } from './parts/setup.mjs';
 
 /** Share of the faults that the tests must at least notice, in percent; a folder of a part, such as `job/line`, must what the part must. */
 const CORE = ['pack', 'isolate', 'ledger', 'reading', 'bars', 'torque', 'scan', 'cool', 'coolant', 'odds', 'report', 'warranty', 'shop'];
-const LEAST = { ...Object.fromEntries(CORE.map((part) => [part, 80])), job: 75, match: 75 };
+const LEAST = { ...Object.fromEntries(CORE.map((part) => [part, 80])), job: 75, match: 75, server: 70 };
 const leastOf = (part) => LEAST[part.split('/')[0]] ?? 0;
 
 await main(async () => {
@@ -19,34 +21,53 @@ await main(async () => {
   checkNode();
   await ensureNodeModules();
   const asked = process.argv.slice(2);
+  const parts = asked.length > 0 ? asked : Object.keys(LEAST);
   let code = 0;
-  for (const part of asked.length > 0 ? asked : Object.keys(LEAST)) {
-    const sum = { noticed: 0, all: 0 };
-    const cutOff = [];
-    for (const folder of foldersOf(part)) {
-      const env = { ESTUARINE_PART: folder };
-      const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], { env });
-      const file = path.join(ROOT, 'node_modules/.cache/mutate', `${folder}.json`);
-      if (tool.code !== 0 || !fs.existsSync(file)) {
-        cutOff.push(folder);
-        continue;
-      }
-      const { noticed, all, missed } = countOf(JSON.parse(fs.readFileSync(file, 'utf8')));
-      for (const one of missed) say(`  ${one}`);
-      if (folder !== part) say(`${folder}: ${noticed} of ${all} faults noticed, ${shareOf({ noticed, all }).toFixed(1)} %`);
-      sum.noticed += noticed;
-      sum.all += all;
-    }
-    if (cutOff.length > 0)
-      say(`${part}: the tool did not come to its end with ${cutOff.join(', ')}; what it asked of them counts nowhere.`);
-    if (sum.all > 0) say(`${part}: ${sum.noticed} of ${sum.all} faults noticed, ${shareOf(sum).toFixed(1)} %, ${leastOf(part)} % wanted`);
-    if (cutOff.length > 0 || shareOf(sum) < leastOf(part)) code = 1;
+  for (const part of parts) {
+    const isEnough = part.startsWith('server') ? await withDatabase((env) => ask(part, env)) : await ask(part, {});
+    if (!isEnough) code = 1;
   }
   process.exit(code);
 });
 
-/** The folders that are asked one after another: of the job its storeys, each by the tests that are near it. */
+/** Whether enough was noticed of the faults of a part. */
+async function ask(part, env) {
+  const sum = { noticed: 0, all: 0 };
+  const cutOff = [];
+  for (const folder of foldersOf(part)) {
+    const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], { env: { ...env, ESTUARINE_PART: folder } });
+    const file = path.join(ROOT, 'node_modules/.cache/mutate', `${folder}.json`);
+    if (tool.code !== 0 || !fs.existsSync(file)) {
+      cutOff.push(folder);
+      continue;
+    }
+    const { noticed, all, missed } = countOf(JSON.parse(fs.readFileSync(file, 'utf8')));
+    for (const one of missed) say(`  ${one}`);
+    if (folder !== part) say(`${folder}: ${noticed} of ${all} faults noticed, ${shareOf({ noticed, all }).toFixed(1)} %`);
+    sum.noticed += noticed;
+    sum.all += all;
+  }
+  if (cutOff.length > 0) say(`${part}: the tool did not come to its end with ${cutOff.join(', ')}; what it asked of them counts nowhere.`);
+  if (sum.all > 0) say(`${part}: ${sum.noticed} of ${sum.all} faults noticed, ${shareOf(sum).toFixed(1)} %, ${leastOf(part)} % wanted`);
+  return cutOff.length === 0 && shareOf(sum) >= leastOf(part);
+}
+
+/** The specs of the server make databases of their own on it. */
+async function withDatabase(work) {
+  await ensureDebianPackages(['postgresql']);
+  const postgres = new Postgres({ purpose: 'mutate', isDurable: false });
+  postgres.wipe();
+  try {
+    await postgres.start();
+    return await work({ DATABASE_URL: postgres.url });
+  } finally {
+    await postgres.stop();
+  }
+}
+
+/** The folders that are asked one after another: of the job its storeys, of the server its rooms, each by the tests that are near it. */
 function foldersOf(part) {
+  if (part === 'server') return ROOMS;
   if (part !== 'job') return [part];
   const chapters = fs.readdirSync(path.join(ROOT, 'core/src/job/chapters'), { withFileTypes: true }).filter((entry) => entry.isDirectory());
   return ['job/frame', 'job/line', ...chapters.map(({ name }) => `job/chapters/${name}`)];

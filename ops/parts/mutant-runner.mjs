@@ -1,7 +1,9 @@
 /**
- * How the mutation tool asks the tests of the core: all in one process, which reads them once. The core holds nothing that a fault could
- * leave behind, so that no fault needs a process of its own. Not asked are tests that do not pass twice in a row, and long ones: random
- * work against a model goes over everything, and would be asked of every fault.
+ * How the mutation tool asks the tests: all in one process, which reads them once. What is asked is a test by itself; where a spec makes
+ * something for its tests, as a database, its tests build upon one another, and all of the spec is asked, up to the first that fails. The
+ * core holds nothing that a fault could leave behind, and specs of the server make all anew, so that no fault needs a process of its own.
+ * Not asked are tests that do not pass twice in a row, and long ones: random work against a model goes over everything, and would be
+ * asked of every fault.
  */
 import { INSTRUMENTER_CONSTANTS } from '@stryker-mutator/api/core';
 import { commonTokens, declareClassPlugin, PluginKind, tokens } from '@stryker-mutator/api/plugin';
@@ -9,20 +11,26 @@ import { determineHitLimitReached, DryRunStatus, TestStatus, toMutantRunResult }
 import { jestExpect } from '@jest/expect';
 import * as circus from 'jest-circus';
 import fs from 'node:fs';
+import { register } from 'node:module';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 
 const MOST_MILLISECOND = 1500;
+/** A spec that is asked as a whole may take this much more than it took before a fault was made. */
+const SLACK = { factor: 3, millisecond: 5000 };
 
 /** What the instrumented code reads and writes. */
 const context = (globalThis[INSTRUMENTER_CONSTANTS.NAMESPACE] ??= {});
-const { describe, it, test } = circus;
-Object.assign(globalThis, { describe, it, test, expect: jestExpect });
+const { describe, it, test, beforeAll, afterAll, beforeEach, afterEach } = circus;
+Object.assign(globalThis, { describe, it, test, beforeAll, afterAll, beforeEach, afterEach, expect: jestExpect });
+const globals = JSON.stringify(new URL('jest-globals.mjs', import.meta.url).href);
+const hook = `export const resolve = (what, from, next) => (what === '@jest/globals' ? { url: ${globals}, shortCircuit: true } : next(what, from));`;
+register(`data:text/javascript,${encodeURIComponent(hook)}`);
 
 class MutantRunner {
   static inject = tokens(commonTokens.options);
   #specs;
-  /** By id: what a test does. */
+  /** By id: what a test, or a spec as a whole, does. */
   #tests = new Map();
   /** By id: how long it took last; the short ones are asked first. */
   #took = new Map();
@@ -40,26 +48,28 @@ class MutantRunner {
     for (const file of this.#specs.flatMap(specsIn)) {
       circus.resetState();
       await import(pathToFileURL(path.resolve(file)).href);
-      this.#collect(circus.getState().rootDescribeBlock, file);
+      const block = circus.getState().rootDescribeBlock;
+      if (hasHooks(block)) this.#tests.set(file, new WholeSpec(block));
+      else this.#collect(block, file);
     }
   }
 
   #collect(block, name) {
-    if (block.hooks.length > 0) throw new Error(`${name}: what goes before or after a test is not asked here`);
     for (const child of block.children) {
       const id = `${name} > ${child.name}`;
       if (child.type === 'describeBlock') this.#collect(child, id);
-      else if (child.mode !== 'skip') this.#tests.set(this.#tests.has(id) ? `${id} (${this.#tests.size})` : id, child.fn);
+      else if (child.mode !== 'skip') this.#tests.set(this.#tests.has(id) ? `${id} (${this.#tests.size})` : id, { run: child.fn });
     }
   }
 
   async dryRun({ coverageAnalysis }) {
     const tests = [];
-    for (const id of this.#tests.keys()) {
+    for (const [id, asked] of this.#tests) {
+      await asked.leaveOut?.();
       // whatever is run while no test is named counts as run at the start
       if (coverageAnalysis === 'perTest') context.currentTestId = id;
       const result = await this.#ask(id);
-      const isShort = result.timeSpentMs <= MOST_MILLISECOND;
+      const isShort = asked.leaveOut || result.timeSpentMs <= MOST_MILLISECOND;
       const isRepeatable = result.status === TestStatus.Failed || (isShort && (await this.#ask(id)).status === TestStatus.Success);
       delete context.currentTestId;
       if (isRepeatable) tests.push(result);
@@ -91,11 +101,12 @@ class MutantRunner {
     const from = performance.now();
     const result = (more) => {
       const timeSpentMs = performance.now() - from;
-      this.#took.set(id, timeSpentMs);
+      // how long one that fails takes says nothing of it
+      if (more.status === TestStatus.Success) this.#took.set(id, timeSpentMs);
       return { id, name: id, timeSpentMs, ...more };
     };
     try {
-      await this.#tests.get(id)();
+      await this.#tests.get(id).run(this.#took.get(id));
       return result({ status: TestStatus.Success });
     } catch (error) {
       return result({ status: TestStatus.Failed, failureMessage: String(error?.message ?? error) });
@@ -103,8 +114,95 @@ class MutantRunner {
   }
 }
 
-/** Spec files below a folder, in order. */
+/** A spec whose tests build upon what was made before them. */
+class WholeSpec {
+  #block;
+  #leftOut = new Set();
+
+  constructor(block) {
+    this.#block = block;
+  }
+
+  /** Finds which of its tests are too long, and which cannot do without those. */
+  async leaveOut() {
+    for (let isFound = true; isFound;) {
+      isFound = false;
+      await this.#walk((one, work) => this.#time(work).then((took) => (isFound = this.#judge(one, took) || isFound)));
+    }
+  }
+
+  /** Whether a test is left out from now on. Before any is, one that fails is a fault of the test, and is asked. */
+  #judge(one, took) {
+    const isOut = took > MOST_MILLISECOND || (took === null && this.#leftOut.size > 0);
+    if (isOut) this.#leftOut.add(one);
+    return isOut;
+  }
+
+  async #time(work) {
+    const from = performance.now();
+    const isPassed = await work().then(
+      () => true,
+      () => false,
+    );
+    return isPassed ? performance.now() - from : null;
+  }
+
+  /** @param usual how long it takes when all is well, in milliseconds */
+  run(usual = Infinity) {
+    return guarded(
+      this.#walk((_, work) => work()),
+      Math.min(2 ** 31 - 1, usual * SLACK.factor + SLACK.millisecond),
+    );
+  }
+
+  async #walk(ask, block = this.#block, around = []) {
+    const hooks = (type) => block.hooks.filter((h) => h.type === type);
+    const own = [...around, block];
+    try {
+      for (const { fn } of hooks('beforeAll')) await fn();
+      for (const child of block.children) {
+        if (child.type === 'describeBlock') await this.#walk(ask, child, own);
+        else if (child.mode !== 'skip' && !this.#leftOut.has(child)) await ask(child, () => runTest(child, own));
+      }
+    } finally {
+      // whatever stands is torn down, also after a fault
+      for (const { fn } of hooks('afterAll')) await fn();
+    }
+  }
+}
+
+async function runTest({ fn }, blocks) {
+  const hooks = (type) => blocks.flatMap((b) => b.hooks.filter((h) => h.type === type));
+  try {
+    for (const before of hooks('beforeEach')) await before.fn();
+    await fn();
+  } finally {
+    for (const after of hooks('afterEach')) await after.fn();
+  }
+}
+
+/** Fails as well where something is thrown that nobody waits for, and where it takes too long. */
+async function guarded(work, most) {
+  let fail;
+  const failed = new Promise((_, reject) => (fail = reject));
+  const late = setTimeout(() => fail(new Error('took too long')), most);
+  process.on('uncaughtException', fail).on('unhandledRejection', fail);
+  try {
+    await Promise.race([work, failed]);
+  } finally {
+    clearTimeout(late);
+    await new Promise((resolve) => setImmediate(resolve));
+    process.off('uncaughtException', fail).off('unhandledRejection', fail);
+  }
+}
+
+function hasHooks({ hooks, children }) {
+  return hooks.length > 0 || children.some((child) => child.type === 'describeBlock' && hasHooks(child));
+}
+
+/** Spec files below a folder, in order; a file is itself. */
 function specsIn(folder) {
+  if (folder.endsWith('.ts')) return [folder];
   const found = fs.readdirSync(folder, { recursive: true }).filter((name) => name.endsWith('.spec.ts'));
   return found.sort().map((name) => path.join(folder, name));
 }

@@ -27,28 +27,52 @@ export interface TestDatabase {
   readonly drop: () => Promise<void>;
 }
 
+/** A database that holds the shop as each spec begins with it. */
 export async function createDatabase(): Promise<TestDatabase> {
   const name = `test_${randomUUID().replaceAll('-', '')}`;
-  const admin = new pg.Client({ connectionString: ADMIN_URL });
-  await admin.connect();
-  await admin.query(`create database ${name}`);
-  await admin.end();
-  const url = Object.assign(new URL(ADMIN_URL), { pathname: `/${name}` }).href;
-  await migrate(url);
+  await withAdmin(async (admin) => {
+    await admin.query('select pg_advisory_lock(1)');
+    if ((await admin.query('select 1 from pg_database where datname = $1', [BEGINNING])).rowCount === 0) await makeBeginning(admin);
+    await admin.query(`create database ${name} template ${BEGINNING}`);
+  });
+  const url = urlOf(name);
   const pool = createPool(url, 12);
-  await ensureShop(pool, SHOP, { isDemo: true });
-  await seedPeopleAndGear(pool, SHOP, new Date(), new Date());
   return {
     url,
     pool,
     drop: async () => {
       await pool.end();
-      const again = new pg.Client({ connectionString: ADMIN_URL });
-      await again.connect();
-      await again.query(`drop database ${name} with (force)`);
-      await again.end();
+      await withAdmin((admin) => admin.query(`drop database ${name} with (force)`));
     },
   };
+}
+
+const BEGINNING = 'test_beginning';
+
+/** Made once for all specs of a run, and copied. */
+async function makeBeginning(admin: pg.Client): Promise<void> {
+  const making = `${BEGINNING}_${randomUUID().slice(0, 8)}`;
+  await admin.query(`create database ${making}`);
+  await migrate(urlOf(making));
+  const pool = createPool(urlOf(making), 1);
+  await ensureShop(pool, SHOP, { isDemo: true });
+  await seedPeopleAndGear(pool, SHOP, new Date(), new Date());
+  await pool.end();
+  await admin.query(`alter database ${making} rename to ${BEGINNING}`);
+}
+
+function urlOf(database: string): string {
+  return Object.assign(new URL(ADMIN_URL), { pathname: `/${database}` }).href;
+}
+
+async function withAdmin(work: (admin: pg.Client) => Promise<unknown>): Promise<void> {
+  const admin = new pg.Client({ connectionString: ADMIN_URL });
+  await admin.connect();
+  try {
+    await work(admin);
+  } finally {
+    await admin.end();
+  }
 }
 
 export async function startApp(
