@@ -32,6 +32,15 @@ export interface Insulation {
   readonly passes: boolean;
 }
 
+const NAMES: Record<keyof InsulationInput, string> = {
+  packVolt: 'The voltage of the pack',
+  higherVolt: 'The voltage of the higher pole',
+  withResistorVolt: 'The voltage with the resistor in',
+  resistorOhm: 'The resistor',
+  workingVolt: 'The working voltage',
+  ohmPerVoltRequired: 'What is asked per volt',
+};
+
 /**
  * Ri = R0 (Vb / V1' - Vb / V1), in ohm: the leak of the pole nearer to the chassis, the lower of the two.
  * Refusals: `impossible` for a voltage or a resistor not above zero, and one that no meter tells from nothing; `mismatch` where the voltage rises with the resistor in or
@@ -46,11 +55,12 @@ export function findInsulation(input: InsulationInput): Result<Insulation> {
     workingVolt = packVolt,
     ohmPerVoltRequired = REQUIRED_OHM_PER_VOLT.dc,
   } = input;
-  for (const [name, value] of Object.entries({ packVolt, higherVolt, withResistorVolt, resistorOhm, workingVolt, ohmPerVoltRequired }))
+  const given = { packVolt, higherVolt, withResistorVolt, resistorOhm, workingVolt, ohmPerVoltRequired };
+  for (const [name, value] of Object.entries(given) as [keyof typeof given, number][])
     if (!(value > 0) || !Number.isFinite(value))
       return refuse(
         'impossible',
-        `${name} must be above zero, ${value} came. A pole that shows 0 V to the chassis needs an insulation tester.`,
+        `${NAMES[name]} must be above zero, ${value} came. A pole that shows 0 V to the chassis needs an insulation tester.`,
         [name],
       );
   if (withResistorVolt < LEAST_READ_VOLT)
