@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
 import sharp from 'sharp';
+import { readPhoto } from '../src/photos/store.ts';
 import { rebuild } from '../src/rebuild.ts';
-import type { JobAnswer } from '@estuarine/contract';
+import type { JobAnswer, MemoriesAnswer } from '@estuarine/contract';
 import type { Act } from '@estuarine/core';
-import { createDatabase, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
+import { createDatabase, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let app: FastifyInstance;
@@ -57,6 +58,47 @@ describe('a photograph', () => {
       status: 409,
       type: expect.stringContaining('taken'),
     });
+  });
+
+  it('is copied for print where it is larger than that, and no copy is larger than the picture', async () => {
+    const sizes = async (photoId: string) =>
+      Promise.all(
+        (['print', 'small'] as const).map(async (size) => {
+          const bytes = await readPhoto(db.pool, SHOP, jobId, photoId, size);
+          return (await sharp(bytes ?? Buffer.alloc(0)).metadata()).width;
+        }),
+      );
+    for (const width of [1500, 1200, 40]) await put(`of-${width}`, await plain(width, 30).jpeg().toBuffer());
+    expect(await sizes('of-1500')).toEqual([1200, 320]);
+    expect(await sizes('of-1200')).toEqual([1200, 320]);
+    expect(await sizes('of-40')).toEqual([40, 40]);
+    expect(await readPhoto(db.pool, SHOP, jobId, 'of-1200', 'print')).toEqual((await get('of-1200')).rawPayload);
+  });
+
+  it('may be 2048 pixels wide', async () => {
+    expect((await put('wide', await plain(2048, 10).jpeg().toBuffer())).statusCode).toBe(201);
+  });
+
+  it('put twice at once is one, and two at once under one id are not both taken', async () => {
+    const [one, other] = [await plain(12, 10).jpeg().toBuffer(), await plain(13, 10).jpeg().toBuffer()];
+    const statuses = async (...answers: ReturnType<typeof put>[]) => (await Promise.all(answers)).map((a) => a.statusCode).sort();
+    expect((await statuses(put('same', one), put('same', one))).every((s) => s < 300)).toBe(true);
+    expect(await statuses(put('differ', one), put('differ', other))).toEqual([201, 409]);
+  });
+
+  it('is one of 500 of its job at most', async () => {
+    const full = nextId();
+    const headers = { cookie, 'content-type': 'image/jpeg' };
+    await app.inject({ method: 'POST', url: `/api/jobs/${full}/acts`, payload: send(openAct('full')), headers: { cookie } });
+    const putInto = async (photoId: string) =>
+      app.inject({ method: 'PUT', url: `/api/jobs/${full}/photos/${photoId}`, payload: await plain(9, 9).jpeg().toBuffer(), headers });
+    await db.pool.query(
+      `insert into photo (shop_id, job_id, photo_id, sha256, picture, small, put_by, put_at)
+       select $1, $2, 'n' || i, decode('00', 'hex'), decode('00', 'hex'), decode('00', 'hex'), 'om', now() from generate_series(1, 499) i`,
+      [SHOP, full],
+    );
+    expect((await putInto('last')).statusCode).toBe(201);
+    expect((await putInto('more')).json()).toMatchObject({ status: 409, type: expect.stringContaining('full') });
   });
 
   it.each<[string, () => Promise<Buffer> | Buffer, string, number, string]>([
@@ -176,7 +218,8 @@ it('remembers what broke and what was hidden for the next job on the profile', a
   };
   await act({ type: 'part.moved', body: broke });
   const answer = await app.inject({ method: 'GET', url: '/api/profiles/dunlin-28/memory', headers: { cookie } });
-  expect(answer.json().memories).toMatchObject([
+  const { memories } = answer.json<MemoriesAnswer>();
+  expect(memories.filter((m) => m.broken.length > 0)).toMatchObject([
     { broken: [{ partId: 'trim-clip', count: 2, place: 'boot' }], found: [{ name: 'lock washer', isHidden: true, isProposed: true }] },
   ]);
 });
