@@ -105,4 +105,27 @@ describe('findFigures', () => {
       { month: '2026-05', in: 4, out: 5, closed: 2 },
     ]);
   });
+
+  it('stands in an order of its own, whatever order the jobs come in', () => {
+    const core = (shipBy: string) => ({ core: { ...CORE, shipBy } });
+    const jobs = [
+      job(4, { ...core('2026-05-20'), closedAt: '2026-03-01T10:00:00.000Z' }),
+      job(2, { ...core('2026-05-10'), school: 'spotRepair' }),
+      job(3, { ...core('2026-05-20'), closedAt: '2026-06-01T10:00:00.000Z' }, { profileId: 'o', profileName: 'Other' }),
+      job(5, { closedAt: null }, { comebackOfId: 'j2' }),
+      job(1, { ...core('2026-05-30'), school: null }, { kind: 'diagnosis' }),
+    ];
+    for (const list of [jobs, [...jobs].reverse()]) {
+      const { money, months, comebacks } = findFigures(list, [], Date.parse('2026-06-01T12:00:00Z'), 'UTC');
+      expect(money.map((m) => m.number)).toEqual([2, 3, 4, 1]);
+      expect(months.map((m) => m.month)).toEqual(['2026-03', '2026-05', '2026-06']);
+      // what came back most in front, then by name
+      expect(comebacks.map((c) => [c.schoolName, c.profileName, c.comebacks])).toEqual([
+        ['Spot repair in place', 'Pack', 1],
+        ['No modules changed', 'Pack', 0],
+        ['Whole matched set', 'Other', 0],
+        ['Whole matched set', 'Pack', 0],
+      ]);
+    }
+  });
 });

@@ -33,6 +33,12 @@ describe('the lane of a job', () => {
     expect(waitOf({})).toBe('hands null');
   });
 
+  it('changes at its time and not before', () => {
+    expect(waitOf({ proofEndsAt: at(0) })).toBe('hands proven');
+    expect(waitOf({ rest: { since: at(-60), judgedFrom: at(0) } })).toBe('hands rested');
+    expect(findYardWait(job({ closed: 'finished' }), NOW)).toEqual({ lane: 'left', kind: null, at: null });
+  });
+
   it('waits for parts where nothing else is to be done first, and has left once it is closed', () => {
     expect(waitOf({ toOrder: 2 })).toBe('parts parts');
     expect(waitOf({ closed: 'finished', steadyVolt: 3 })).toBe('left null');
@@ -71,5 +77,29 @@ describe('whose hands are free', () => {
       { by: 'om', number: 2, since: NOW - 3 * 60_000, free: { until: NOW + 6 * 60_000 } },
       { by: 'ts', number: 3, since: NOW - 2 * 60_000, free: null },
     ]);
+  });
+
+  const freeOf = (change: Partial<YardJob>) => findHands([job(change)], NOW)[0]?.free;
+
+  it('are those of whoever waits: for the clock, for parts, or for nothing once it is closed', () => {
+    expect(freeOf({ hasSource: true })).toEqual({ until: null });
+    expect(freeOf({ toOrder: 1 })).toEqual({ until: null });
+    expect(freeOf({ closed: 'finished' })).toEqual({ until: null });
+    expect(freeOf({ closed: 'finished', lookAt: at(90) })).toEqual({ until: null });
+    expect(freeOf({ proofEndsAt: at(20) })).toBeNull();
+    expect(freeOf({ lastAt: at(-30) })).toBeNull();
+  });
+
+  it('stand with the longest free in front, then by name', () => {
+    const rows = [
+      job({ number: 1, lastBy: 'zz' }),
+      job({ number: 2, lastBy: 'cc', waitEndsAt: at(6) }),
+      job({ number: 3, lastBy: 'dd', toOrder: 1 }),
+      job({ number: 4, lastBy: 'bb', waitEndsAt: at(9) }),
+      job({ number: 5, lastBy: 'aa' }),
+      job({ number: 6, lastBy: 'ab', toOrder: 1 }),
+    ];
+    expect(findHands(rows, NOW).map((h) => h.by)).toEqual(['ab', 'dd', 'bb', 'cc', 'aa', 'zz']);
+    expect(findHands([...rows].reverse(), NOW).map((h) => h.by)).toEqual(['ab', 'dd', 'bb', 'cc', 'aa', 'zz']);
   });
 });

@@ -37,6 +37,26 @@ describe('a supplier’s file', () => {
     expect(readTerms('')).toMatchObject({ kind: 'refused' });
   });
 
+  it('is refused with the place as a path', () => {
+    const odd = { ...TERMS, conditions: [{ kind: 'oldReturned', withinDays: 0 }] };
+    expect(readTerms(JSON.stringify(odd))).toMatchObject({ code: 'unreadable', path: ['conditions', 0, 'withinDays'] });
+    expect(readTerms('{"format":"x"}')).toMatchObject({ code: 'unreadable', path: ['format'] });
+  });
+
+  it('says each condition', () => {
+    const kinds = ['orderKept', 'torqueBothPasses', 'barsRenewed', 'newNuts', 'coolingAnswered', 'scanKept'] as const;
+    expect(kinds.map((kind) => sayCondition({ kind }))).toEqual([
+      'Modules in the supplier’s own order',
+      'Every terminal to its torque, in both passes',
+      'Bus bars renewed',
+      'New nuts on the bars',
+      'Cooling cleaned and answered',
+      'A scan after the road test, kept',
+    ]);
+    expect(sayCondition({ kind: 'oldReturned', withinDays: 14 })).toBe('Old ones returned within 14 days');
+    expect(sayCondition({ kind: 'finishedWithin', days: 30 })).toBe('Finished within 30 days');
+  });
+
   it('speaks of one photograph and of many', () => {
     expect(sayCondition({ kind: 'photographs', least: 1 })).toBe('1 photograph or more');
     expect(sayCondition({ kind: 'photographs', least: 8 })).toBe('8 photographs or more');
