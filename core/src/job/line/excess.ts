@@ -25,35 +25,48 @@ const SENTENCES: Record<Excess['cause'], string> = {
   low: 'modules read below their nominal voltage, counted at it: at rest they come back up',
 };
 
+/** What a state of a job was found to allow. */
+export interface Side {
+  readonly account: Account;
+  readonly state: JobState;
+}
+
 /**
  * @param shown what the number is computed from
- * @param from the kept state alone, with its account
+ * @param kept the kept state alone
+ * @param last the state once all that waits is kept
  */
-export function findExcess(shown: Account, from: { readonly kept: Account; readonly state: JobState }, profile: Profile): Excess[] {
-  const { kept, state } = from;
+export function findExcess(shown: Account, kept: Side, last: Side, profile: Profile): Excess[] {
+  // what waits may raise it, and does not lower it as it will once it is kept
+  const isLower = last.account !== kept.account && voltOf(last.account, profile) < voltOf(kept.account, profile);
+  const { account: from, state } = isLower ? last : kept;
   const stated = hazardsOf(state.pack);
   const withCounts = (hazards: Hazards): Hazards =>
     listDisagreements(state, profile).reduce((worst, d) => joinHazards(worst, d.hazards), hazards);
   const open = { ...stated, mayContactorsBeShut: false, mayBeInCar: false, chargerVolt: null };
-  const trusted = kept.modules.map((m) => (isQuestioned(m) ? { ...m, volt: Math.min(m.volt, profile.moduleType.nominalVolt) } : m));
+  const trusted = from.modules.map((m) => (isQuestioned(m) ? { ...m, volt: Math.min(m.volt, profile.moduleType.nominalVolt) } : m));
   const steps: readonly (readonly [Excess['cause'], Account])[] = [
-    ['waiting', kept],
-    ['probed', { ...kept, hazards: withCounts(hazardsOfStatements(state, profile)) }],
-    ['lateWord', { ...kept, hazards: withCounts(stated) }],
-    ['counts', { ...kept, hazards: stated }],
-    ['contactors', { ...kept, hazards: open }],
-    ['readings', { ...kept, hazards: open, modules: trusted }],
-    ['unmeasured', { ...kept, hazards: open, modules: trusted.map((m) => nominal(m, profile)) }],
-    ['low', { ...kept, hazards: open, modules: trusted.map((m) => asRead(nominal(m, profile), profile)) }],
+    ['waiting', from],
+    ['probed', { ...from, hazards: withCounts(hazardsOfStatements(state, profile)) }],
+    ['lateWord', { ...from, hazards: withCounts(stated) }],
+    ['counts', { ...from, hazards: stated }],
+    ['contactors', { ...from, hazards: open }],
+    ['readings', { ...from, hazards: open, modules: trusted }],
+    ['unmeasured', { ...from, hazards: open, modules: trusted.map((m) => nominal(m, profile)) }],
+    ['low', { ...from, hazards: open, modules: trusted.map((m) => asRead(nominal(m, profile), profile)) }],
   ];
-  let before = exposePack(shown, profile, 'volts').reachable.volt;
+  let before = voltOf(shown, profile);
   const found: Excess[] = [];
   const note = (cause: Excess['cause'], volt: number): void => {
     if (before - volt > 0.05) found.push({ cause, volt: before - volt, sentence: SENTENCES[cause] });
     before = Math.min(before, volt);
   };
-  for (const [cause, account] of steps) note(cause, exposePack(account, profile, 'volts').reachable.volt);
+  for (const [cause, account] of steps) note(cause, voltOf(account, profile));
   return found.sort((a, b) => b.volt - a.volt);
+}
+
+function voltOf(account: Account, profile: Profile): number {
+  return exposePack(account, profile, 'volts').reachable.volt;
 }
 
 /** Whether something speaks against the reading of a module. */

@@ -328,6 +328,23 @@ describe('the number is never below what the record allows', () => {
     expect(said(ON_BENCH).excess[0]).toMatchObject({ cause: 'contactors', volt: expect.closeTo(MAXIMUM, 6) });
   });
 
+  it('names what waits where only that will lower it once it is kept', () => {
+    const job = new Recorder().open();
+    for (const fact of [...ON_BENCH, CAPPED, ...BARE]) job.fact('open', fact);
+    job.fact('open', { kind: 'contactors', are: 'takenOut' });
+    job.fact('open', { kind: 'harness', isUnplugged: true });
+    const sweepId = job.startSweep('openCircuit');
+    for (let place = 1; place <= 28; place++)
+      job.add({ type: 'reading.taken', body: { sweepId, place, moduleId: `m${place}`, quantity: 'openCircuitVolt', value: 7.5 } });
+    const kept = job.state();
+    expect(shownWith(kept, job).excess).toEqual([]);
+    job.fact('open', { kind: 'frame', frame: 'vent-frame', isOff: true });
+    const { reachable, excess } = shownWith(kept, job);
+    expect(reachable.volt).toBeCloseTo(14 * 7.5, 6);
+    // the modules lie in pairs then
+    expect(excess).toEqual([{ cause: 'waiting', volt: expect.closeTo(12 * 7.5, 6), sentence: expect.any(String) }]);
+  });
+
   it('names modules that were read below their nominal voltage and count at it', () => {
     const job = new Recorder().open();
     for (const fact of [...ON_BENCH, CAPPED, ...BARE]) job.fact('open', fact);

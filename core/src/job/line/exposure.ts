@@ -24,7 +24,7 @@ import {
   type Proven,
   type TraceVolts,
 } from './account.ts';
-import { findExcess, type Excess } from './excess.ts';
+import { findExcess, type Excess, type Side } from './excess.ts';
 import { findNext, findWayToLimit, isPartingUsual, type NextAct } from './next.ts';
 import type { ModuleVolt } from './volts.ts';
 
@@ -63,22 +63,22 @@ export function findJobExposure(state: JobState, profile: Profile, now = NO_TIME
  * @param states the kept state, then the one after each waiting act; at least one
  */
 export function findWorstExposure(states: readonly JobState[], profile: Profile, now = NO_TIME): JobExposure {
-  const [kept, last] = [states[0], states.at(-1)];
+  const sides = states.map((state): Side => ({ state, account: accountOf(state, profile, now) }));
+  const [kept, last] = [sides[0], sides.at(-1)];
   if (!kept || !last) throw new RangeError('an exposure needs a state');
-  const accounts = states.map((state) => accountOf(state, profile, now));
-  return exposeWorst({ kept, last, first: accounts[0] as Account, worst: accounts.reduce(joinAccounts) }, profile);
+  return exposeWorst({ kept, last, worst: sides.map((s) => s.account).reduce(joinAccounts) }, profile);
 }
 
-/** What the states of a job were found to allow: the kept one by itself, and all of them together. */
+/** What the states of a job were found to allow: the kept one by itself, the last one, and all of them together. */
 export interface Worst {
-  readonly kept: JobState;
-  readonly last: JobState;
-  readonly first: Account;
+  readonly kept: Side;
+  /** Once all that waits is kept. */
+  readonly last: Side;
   readonly worst: Account;
 }
 
 /** The exposure of states whose accounts are known already. */
-export function exposeWorst({ kept, last, first, worst: account }: Worst, profile: Profile): JobExposure {
+export function exposeWorst({ kept, last, worst: account }: Worst, profile: Profile): JobExposure {
   const { modules, hazards } = account;
   const { reachable, behind } = exposePack(account, profile);
   const moduleVolts = modules.map((m) => m.volt);
@@ -94,13 +94,13 @@ export function exposeWorst({ kept, last, first, worst: account }: Worst, profil
     ),
     modules,
     measuredCount: modules.filter((m) => m.isMeasured).length,
-    basis: sayBasis(last, account, profile),
-    excess: findExcess(account, { kept: first, state: kept }, profile),
+    basis: sayBasis(last.state, account, profile),
+    excess: findExcess(account, kept, last, profile),
     pinVolt: hazards.areHarnessPinsBare ? must(findExposure({ moduleVolts, openLinks, reachable: tapsOf(profile) })).volt : null,
     // a job that leaves the high voltage alone is led to no cut
-    next: isPartingUsual(last, profile) ? findNext(last.pack, modules, profile) : null,
+    next: isPartingUsual(last.state, profile) ? findNext(last.state.pack, modules, profile) : null,
     toLimit: hazards.mayHarnessTie ? null : findWayToLimit(moduleVolts, openLinks, profile),
-    changedBy: last.facts.at(-1) ?? null,
+    changedBy: last.state.facts.at(-1) ?? null,
   };
 }
 

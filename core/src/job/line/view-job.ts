@@ -134,7 +134,11 @@ class View implements JobView {
   }
 
   get exposure(): JobExposure {
-    return (this.#exposure ??= exposeWorst({ kept: this.kept, last: this.state, first: this.#first, worst: this.#worst }, this.profile));
+    const [kept, last] = [
+      { state: this.kept, account: this.#first },
+      { state: this.state, account: this.#now },
+    ];
+    return (this.#exposure ??= exposeWorst({ kept, last, worst: this.#worst }, this.profile));
   }
 
   get questions(): readonly Question[] {
