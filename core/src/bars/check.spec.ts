@@ -95,6 +95,22 @@ it('says what each sense channel will read', () => {
 it.each<[string, Partial<BarsInput>, (string | number)[]]>([
   ['a post that is not there', { bars: [['1+', '9-']] }, ['bars', 0, 1]],
   ['a name that is no post', { outputs: { positive: 'constructor', negative: '1-' } }, ['outputs', 'positive']],
+  ['the other end that is not there', { outputs: { positive: '2+', negative: '3-' } }, ['outputs', 'negative']],
+  [
+    'a post of the map that is not there',
+    {
+      map: [
+        ['1+', '2-'],
+        ['2+', '3-'],
+      ],
+    },
+    ['map', 1, 1],
+  ],
+  ['an upper post of a channel', { channels: [{ id: 'a', upper: '3+', lower: '1-' }] }, ['channels', 0, 'upper']],
+  ['a lower post of a channel', { channels: [{ id: 'a', upper: '1+', lower: '3-' }] }, ['channels', 0, 'lower']],
+  ['position 0', { modules: string(2, [{ position: 0 }]) }, ['modules', 0, 'position']],
+  ['half a position', { modules: string(2, [{}, { position: 1.5 }]) }, ['modules', 1, 'position']],
+  ['a position without end', { modules: string(2, [{}, { position: 2001 }]) }, ['modules', 1, 'position']],
   ['a position twice', { modules: [...string(2), ...string(1)] }, ['modules', 2, 'position']],
   ['no resistance', { modules: string(2, [{ milliohm: 0 }]) }, ['modules', 0, 'milliohm']],
   ['nothing', { modules: [] }, ['modules']],
@@ -103,6 +119,18 @@ it.each<[string, Partial<BarsInput>, (string | number)[]]>([
     kind: 'refused',
     path,
   });
+});
+
+it('takes what lies anywhere, in any order, and lists its faults by kind and place', () => {
+  const modules = [2000, 7, 3].map((position) => ({ position, volt: VOLT, milliohm: 30, turned: position === 3 }));
+  const bars: Bar[] = [['3-', '7-'], ['7-', '7+']]; // prettier-ignore
+  const found = checkBars({ modules, bars, outputs: { positive: '7+', negative: '3-' } });
+  const faults = found.kind === 'answer' ? found.value.faults.map((f) => [f.kind, f.modules]) : [];
+  expect(faults).toEqual([
+    ['short', [7]],
+    ['open', [2000]],
+    ['turned', [3]],
+  ]);
 });
 
 /** Node voltages by letting every node relax to the mean of what its modules ask for, over and over: slow, plain, and apart. */

@@ -75,12 +75,29 @@ it('says where it did not weigh every order', () => {
   expect(found.proven).toBe(false);
   expect([...found.order].sort((a, b) => Number(a) - Number(b))).toEqual(acts.map((a) => a.id));
   expect(found.volts.every((v, i) => i === 0 || v >= (found.volts[i - 1] ?? 0))).toBe(true);
+  // pairs first: of 28 modules 14 joints leave none higher than two of them
+  expect(found.volts.slice(0, 15).map((v) => v.toFixed(1))).toEqual([...Array.from({ length: 14 }, () => '15.6'), '31.2']);
+});
+
+it('weighs every order of up to fourteen acts', () => {
+  const of = (count: number) => solve({ volts: Array.from({ length: count + 1 }, () => 5), acts: Array.from({ length: count }, (_, i) => ({ id: `${i}`, links: [i + 1] })) }); // prettier-ignore
+  expect([14, 15].map((count) => of(count).proven)).toEqual([true, false]);
+});
+
+it('takes 200 modules and acts', () => {
+  const volts = Array.from({ length: 200 }, () => 1);
+  const acts = Array.from({ length: 200 }, (_, i) => ({ id: `${i}`, links: i === 0 ? [] : [i] }));
+  expect(solve({ volts, acts }).order).toHaveLength(200);
 });
 
 it.each<[string, BarsOrderInput, object]>([
   ['one module', { volts: [8], acts: [] }, { code: 'empty' }],
   ['a link that is not there', { volts: [8, 8], acts: [{ id: 'a', links: [2] }] }, { code: 'impossible', path: ['acts', 0, 'links', 0] }],
-  ['a link closed twice', { volts: [8, 8], acts: [{ id: 'a', links: [1] }], closed: [1] }, { code: 'mismatch' }],
+  ['link 0', { volts: [8, 8], acts: [{ id: 'a', links: [0] }] }, { code: 'impossible', path: ['acts', 0, 'links', 0] }],
+  ['half a link', { volts: [8, 8, 8], acts: [{ id: 'a', links: [1, 1.5] }] }, { code: 'impossible', path: ['acts', 0, 'links', 1] }],
+  ['a link closed twice', { volts: [8, 8], acts: [{ id: 'a', links: [1] }], closed: [1] }, { code: 'mismatch', path: ['acts', 0, 'links', 0] }], // prettier-ignore
+  ['acts without end', { volts: [8, 8], acts: Array.from({ length: 201 }, () => ({ id: 'a', links: [] })) }, { code: 'tooLarge', path: ['acts'] }], // prettier-ignore
+  ['the first voltage below zero', { volts: [-8, 8], acts: [] }, { code: 'impossible', path: ['volts', 0], message: expect.stringContaining('Module 1 ') as string }], // prettier-ignore
   ['a voltage below zero', { volts: [8, -8], acts: [] }, { code: 'impossible', path: ['volts', 1] }],
   ['a string without end', { volts: Array.from({ length: 201 }, () => 1), acts: [] }, { code: 'tooLarge' }],
 ])('refuses %s', (_what, input, refusal) => {

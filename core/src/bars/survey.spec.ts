@@ -25,6 +25,10 @@ describe('surveyJoints', () => {
     expect(solve(coarse).joints.some((j) => j.isOutlier)).toBe(false);
     expect(solve({ ...coarse, joints: joints(0, 0, 0, 0, 0, 4) }).joints.filter((j) => j.isOutlier)).toHaveLength(1);
   });
+  it('makes a crowd of three', () => {
+    expect(solve({ ampere: 10, joints: joints(1, 1, 9), resolutionMillivolt: 0.1 }).joints.map((j) => j.isOutlier)).toEqual([false, false, true]); // prettier-ignore
+    expect(solve({ ampere: 10, joints: joints(1, 9), resolutionMillivolt: 0.1 }).joints[1]?.modifiedZ).toBe(0);
+  });
   it('makes no crowd of two', () => {
     expect(solve({ ampere: 10, joints: joints(1, 9), resolutionMillivolt: 0.1 }).joints.some((j) => j.isOutlier)).toBe(false);
   });
@@ -36,6 +40,7 @@ describe('surveyJoints', () => {
       { ampere: 1, joints: joints(1), resolutionMillivolt: 0 },
       { code: 'impossible', path: ['resolutionMillivolt'] },
     ],
+    ['a first drop below zero', { ampere: 1, joints: joints(-1, 1), resolutionMillivolt: 1 }, { code: 'impossible', path: ['joints', 0], message: expect.stringContaining('Joint 1: ') as string }], // prettier-ignore
     ['a drop below zero', { ampere: 1, joints: joints(1, -1), resolutionMillivolt: 1 }, { code: 'impossible', path: ['joints', 1] }],
   ])('refuses %s', (_what, input, refusal) => {
     expect(surveyJoints(input)).toMatchObject({ kind: 'refused', ...refusal });
@@ -59,6 +64,12 @@ describe('judgeHalf', () => {
     ['more than there is', 120, /more than the sum/],
   ])('explains %s', (_what, measuredVolt, sentence) => {
     expect(judgeHalf({ volts, from: 15, measuredVolt })).toMatchObject({ agrees: false, sentence: expect.stringMatching(sentence) });
+  });
+  it('says what lies wrong, of one and of more', () => {
+    const say = (measuredVolt: number) => judgeHalf({ volts, from: 1, measuredVolt }).sentence;
+    expect(say(109.2 - 7.8)).toBe('A module of 1 to 14 is left out: a bar spans it, or the ends were taken one too early.');
+    expect(say(109.2 - 3 * 7.8)).toBe('3 modules of 1 to 14 are left out: a bar spans them, or the ends were taken one too early.');
+    expect(say(109.2 - 6 * 15.6)).toBe("6 modules of 1 to 14 are turned: two modules' voltage is missing for each.");
   });
   it('allows for two meters and no more', () => {
     expect(judgeHalf({ volts, from: 1, measuredVolt: 109.2 - 1.2 }).agrees).toBe(true);
