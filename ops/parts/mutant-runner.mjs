@@ -10,6 +10,7 @@ import { commonTokens, declareClassPlugin, PluginKind, tokens } from '@stryker-m
 import { determineHitLimitReached, DryRunStatus, TestStatus, toMutantRunResult } from '@stryker-mutator/api/test-runner';
 import { jestExpect } from '@jest/expect';
 import * as circus from 'jest-circus';
+import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { register } from 'node:module';
 import path from 'node:path';
@@ -18,6 +19,8 @@ import { pathToFileURL } from 'node:url';
 const MOST_MILLISECOND = 1500;
 /** A spec that is asked as a whole may take this much more than it took before a fault was made. */
 const SLACK = { factor: 3, millisecond: 5000 };
+/** Beside the code as the tool copied it: what the run without faults found. */
+const FOUND = 'without-faults.json';
 
 /** What the instrumented code reads and writes. */
 const context = (globalThis[INSTRUMENTER_CONSTANTS.NAMESPACE] ??= {});
@@ -49,7 +52,8 @@ class MutantRunner {
       circus.resetState();
       await import(pathToFileURL(path.resolve(file)).href);
       const block = circus.getState().rootDescribeBlock;
-      if (hasHooks(block)) this.#tests.set(file, new WholeSpec(block));
+      // one that was changed is another, and is asked of what was asked before
+      if (hasHooks(block)) this.#tests.set(`${file} ${hashOf(file)}`, new WholeSpec(block));
       else this.#collect(block, file);
     }
   }
@@ -69,17 +73,31 @@ class MutantRunner {
       // whatever is run while no test is named counts as run at the start
       if (coverageAnalysis === 'perTest') context.currentTestId = id;
       const result = await this.#ask(id);
-      const isShort = asked.leaveOut || result.timeSpentMs <= MOST_MILLISECOND;
-      const isRepeatable = result.status === TestStatus.Failed || (isShort && (await this.#ask(id)).status === TestStatus.Success);
+      // a spec as a whole has passed before, for what is left out of it
+      const isPassed = async () =>
+        asked.leaveOut || (result.timeSpentMs <= MOST_MILLISECOND && (await this.#ask(id)).status === TestStatus.Success);
+      const isRepeatable = result.status === TestStatus.Failed || (await isPassed());
       delete context.currentTestId;
       if (isRepeatable) tests.push(result);
       // the tool asks whatever covers a fault
       else delete context.mutantCoverage?.perTest[id];
     }
+    fs.writeFileSync(FOUND, JSON.stringify([...this.#tests].map(([id, asked]) => [id, this.#took.get(id), asked.leftOut])));
     return { status: DryRunStatus.Complete, tests, mutantCoverage: context.mutantCoverage };
   }
 
+  /** What a run without faults found, perhaps in another process. */
+  #learn() {
+    if (this.#took.size > 0) return;
+    for (const [id, took, leftOut] of JSON.parse(fs.readFileSync(FOUND, 'utf8'))) {
+      this.#took.set(id, took);
+      const asked = this.#tests.get(id);
+      if (asked.leaveOut) asked.leftOut = leftOut;
+    }
+  }
+
   async mutantRun({ activeMutant, testFilter, disableBail, hitLimit }) {
+    this.#learn();
     context.activeMutant = String(activeMutant.id);
     Object.assign(context, { hitLimit, hitCount: hitLimit ? 0 : undefined });
     const tests = [];
@@ -117,10 +135,20 @@ class MutantRunner {
 /** A spec whose tests build upon what was made before them. */
 class WholeSpec {
   #block;
-  #leftOut = new Set();
+  #numbers = new Map();
+  /** Numbers of tests, in the order of the file. */
+  leftOut = [];
 
   constructor(block) {
     this.#block = block;
+    this.#number(block);
+  }
+
+  #number({ children }) {
+    for (const child of children) {
+      if (child.type === 'describeBlock') this.#number(child);
+      else this.#numbers.set(child, this.#numbers.size);
+    }
   }
 
   /** Finds which of its tests are too long, and which cannot do without those. */
@@ -133,8 +161,8 @@ class WholeSpec {
 
   /** Whether a test is left out from now on. Before any is, one that fails is a fault of the test, and is asked. */
   #judge(one, took) {
-    const isOut = took > MOST_MILLISECOND || (took === null && this.#leftOut.size > 0);
-    if (isOut) this.#leftOut.add(one);
+    const isOut = took > MOST_MILLISECOND || (took === null && this.leftOut.length > 0);
+    if (isOut) this.leftOut.push(one);
     return isOut;
   }
 
@@ -158,16 +186,20 @@ class WholeSpec {
   async #walk(ask, block = this.#block, around = []) {
     const hooks = (type) => block.hooks.filter((h) => h.type === type);
     const own = [...around, block];
-    try {
+    let failed = null;
+    const note = (error) => (failed ??= { error });
+    const work = async () => {
       for (const { fn } of hooks('beforeAll')) await fn();
       for (const child of block.children) {
+        const number = this.#numbers.get(child);
         if (child.type === 'describeBlock') await this.#walk(ask, child, own);
-        else if (child.mode !== 'skip' && !this.#leftOut.has(child)) await ask(child, () => runTest(child, own));
+        else if (child.mode !== 'skip' && !this.leftOut.includes(number)) await ask(number, () => runTest(child, own));
       }
-    } finally {
-      // whatever stands is torn down, also after a fault
-      for (const { fn } of hooks('afterAll')) await fn();
-    }
+    };
+    await work().catch(note);
+    // whatever stands is torn down, also after a fault; what failed first is told
+    for (const { fn } of hooks('afterAll')) await Promise.resolve().then(fn).catch(note);
+    if (failed) throw failed.error;
   }
 }
 
@@ -198,6 +230,10 @@ async function guarded(work, most) {
 
 function hasHooks({ hooks, children }) {
   return hooks.length > 0 || children.some((child) => child.type === 'describeBlock' && hasHooks(child));
+}
+
+function hashOf(file) {
+  return createHash('sha256').update(fs.readFileSync(file)).digest('hex').slice(0, 8);
 }
 
 /** Spec files below a folder, in order; a file is itself. */
