@@ -219,7 +219,7 @@ export {
   showQuantity,
   type ModuleQuantity,
 } from './quantity/module-quantities.ts';
-export { ROLES, type DecideContext, type EventHeader, type Mark, type Role, type Trait } from './job/chapters/chapter.ts';
+export { ROLES, type DecideContext, type EventHeader, type JobWrite, type Mark, type Role, type Trait } from './job/chapters/chapter.ts';
 export { idSchema, numberSchema, version as versionSchema } from './job/chapters/words.ts';
 export {
   customerSchema,
@@ -388,6 +388,7 @@ export { deviceSchema, stampOf, type DeviceWord } from './job/chapters/stamp.ts'
 export type { Question, QuestionAnswer } from './job/line/questions.ts';
 export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
+export { copyPlain } from './job/frame/copy.ts';
 export { apply, extend, fold, inTimeOf } from './job/frame/fold.ts';
 export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
 export {

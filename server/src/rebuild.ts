@@ -4,7 +4,8 @@ import { FOLD_VERSION, vehicleSchema } from '@estuarine/core';
 import type pg from 'pg';
 import { savePaper } from './customers/store.ts';
 import { inTransaction, type Queryable } from './database/database.ts';
-import { projectJobEvent, yardRowOf } from './jobs/acts.ts';
+import { yardRowOf } from './jobs/acts.ts';
+import { NO_PAPERS, projectJobEvent } from './jobs/writes.ts';
 import { saveYardRow } from './jobs/store.ts';
 import { beginJob, type FoldedJob } from './jobs/job-states.ts';
 import type { ChainedEvent } from './log/chain.ts';
@@ -70,7 +71,7 @@ async function replay(
     folded.set(stream, job);
     await keepOldVehicle(db, shopId, event);
   }
-  await projectJobEvent(shopId, db, stream, job, event);
+  await projectJobEvent(db, { shopId, jobId: stream, job, papers: NO_PAPERS }, event);
 }
 
 /** Version 1 of an opening has the vehicle in its own text: its row is made from that, unless it was erased. */

@@ -6,7 +6,8 @@ import { inTransaction } from '../src/database/database.ts';
 import { JobStates, toJobEvent } from '../src/jobs/job-states.ts';
 import { keepJobAct } from '../src/jobs/acts.ts';
 import { lockStream, readEvents } from '../src/log/store.ts';
-import { listModules } from '../src/stock/store.ts';
+import { rebuild } from '../src/rebuild.ts';
+import { listModules, setQuarantine } from '../src/stock/store.ts';
 import { PulseReader } from '../src/stream/pulse.ts';
 import { createDatabase, Desk, nextId, openAct, profile, send, SHOP, TECHNICIAN, stockModules, type TestDatabase } from './support.ts';
 
@@ -49,6 +50,72 @@ describe('a plan asked for again', () => {
     expect(await holder('ONCE-1')).not.toBeNull();
   });
 });
+
+describe('a module that was dropped', () => {
+  const drop = (moduleId: string): Act => ({ type: 'module.dropped', body: { moduleId, note: '' } });
+  const takeBack = (commandId: string): Act => ({ type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
+  const reasonOf = async (moduleId: string) => (await listModules(db.pool, SHOP)).find((m) => m.moduleId === moduleId)?.quarantine;
+
+  it('is not set aside again by the same word sent again after it was taken back or settled', async () => {
+    await stock('DROP-1');
+    await desk.openJob('drops');
+    const [one, back] = [nextId(), nextId()];
+    const said = await desk.keep('drops', drop('DROP-1'), one);
+    expect(await reasonOf('DROP-1')).toMatch(/^Dropped at job/);
+    await desk.keep('drops', takeBack(one), back);
+    expect(await reasonOf('DROP-1')).toBeNull();
+    expect(await desk.keep('drops', drop('DROP-1'), one)).toEqual(said);
+    expect(await reasonOf('DROP-1')).toBeNull();
+    const again = nextId();
+    await desk.keep('drops', drop('DROP-1'), again);
+    await setQuarantine(db.pool, SHOP, 'DROP-1', null);
+    await desk.keep('drops', drop('DROP-1'), again);
+    expect(await reasonOf('DROP-1')).toBeNull();
+    // nor is it freed by a taking back that is sent again
+    await desk.keep('drops', drop('DROP-1'));
+    await desk.keep('drops', takeBack(one), back);
+    expect(await reasonOf('DROP-1')).toMatch(/^Dropped at job/);
+  });
+
+  it('stays set aside while another word of it stands, also when the tables are made anew', async () => {
+    await stock('DROP-2');
+    await desk.openJob('drops-twice');
+    const [one, two] = [nextId(), nextId()];
+    await desk.keep('drops-twice', drop('DROP-2'), one);
+    await desk.keep('drops-twice', drop('DROP-2'), two);
+    await desk.keep('drops-twice', takeBack(two));
+    expect(await reasonOf('DROP-2')).toMatch(/^Dropped at job/);
+    await rebuild(db.pool);
+    expect(await reasonOf('DROP-2')).toMatch(/^Dropped at job/);
+    await desk.keep('drops-twice', takeBack(one));
+    expect(await reasonOf('DROP-2')).toBeNull();
+  });
+});
+
+it('what was handed out of a job stays as it was while others go on with it', async () => {
+  await desk.openJob('handed-out');
+  const { states } = desk.jobs;
+  for (const isFirst of [true, false]) {
+    const job = await states.look(db.pool, 'handed-out');
+    const text = JSON.stringify(job?.state);
+    freeze(job?.state);
+    const outcomes = [
+      await desk.keep('handed-out', fact({ kind: 'plug', isIn: isFirst })),
+      await desk.keep('handed-out', { type: 'use.noted', body: { uses: isFirst ? ['pets'] : [], lookedUp: '', noScan: '' } }),
+      await desk.keep('handed-out', { type: 'warranty.given', body: { months: 12, kilometre: null, words: '' } }),
+    ];
+    expect(outcomes.map((o) => o.kind)).toEqual(['kept', 'kept', 'kept']);
+    expect(JSON.stringify(job?.state)).toBe(text);
+    expect((await states.look(db.pool, 'handed-out'))?.state.head).toBe((job?.state.head ?? 0) + 3);
+  }
+});
+
+/** So that whatever changes it in place throws. */
+function freeze(value: unknown): void {
+  if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return;
+  Object.freeze(value);
+  for (const held of value instanceof Map ? value.values() : Object.values(value)) freeze(held);
+}
 
 it('a stream is locked for whoever decides on it: another waits until that transaction ends', async () => {
   await desk.openJob('locked-once');

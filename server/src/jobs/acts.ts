@@ -1,7 +1,7 @@
 /** Acts on a job: decided on its folded state, kept in its stream, and shown in the cross-job tables. */
 import type { SentAct } from '@estuarine/contract';
 import {
-  apply,
+  ACT_TRAITS,
   decide,
   DEFAULT_POLICY,
   inTimeOf,
@@ -16,35 +16,26 @@ import {
   type DecideContext,
   type DeviceWord,
   type Gear,
-  type JobEvent,
   type Refusal,
   type Result,
 } from '@estuarine/core';
 import type pg from 'pg';
-import { hasPaper, savePaper, sealPaper, type SealedPaper } from '../customers/store.ts';
+import { hasPaper, sealPaper } from '../customers/store.ts';
 import type { Queryable } from '../database/database.ts';
 import { findGear } from '../gear/store.ts';
 import { keepActs, type ActOutcome } from '../log/append.ts';
-import type { ChainedEvent } from '../log/chain.ts';
 import type { Outcome, YardRow } from '../log/store.ts';
 import { HttpProblem } from '../problem.ts';
 import { whyNoSignature, type Actor } from '../persons/principals.ts';
-import { erasePhoto, findPhoto } from '../photos/store.ts';
+import { findPhoto } from '../photos/store.ts';
 import type { References } from '../profiles/references.ts';
-import {
-  beginQuarantine,
-  endQuarantine,
-  freeModules,
-  lockModules,
-  reserveModules,
-  savePackModules,
-  type ShelfState,
-} from '../stock/store.ts';
-import { toJobEvent, type FoldedJob, type JobStates } from './job-states.ts';
+import { lockModules, type ShelfState } from '../stock/store.ts';
+import type { FoldedJob, JobStates } from './job-states.ts';
 import { noProof, type PlanProver, type ProvenRange } from './plan-proof.ts';
 import { readSent, type ReadAct } from './sent.ts';
 import { findClosedJobs, findJobNumber, findNextNumber } from './store.ts';
 import { summarise } from './summary.ts';
+import { NO_PAPERS, projectJobEvent, type SealedPapers } from './writes.ts';
 
 export interface JobActs {
   readonly pool: pg.Pool;
@@ -73,16 +64,6 @@ interface Asked extends SignedAct {
   readonly jobId: string;
   readonly proof: ProvenRange;
 }
-
-/** Acts that other jobs, the shelf or the photographs have a part in: their job is locked before they are decided. */
-const TOUCHES_MORE: ReadonlySet<Act['type']> = new Set([
-  'job.opened',
-  'papers.corrected',
-  'plan.chosen',
-  'plan.withdrawn',
-  'photo.taken',
-  'photo.erased',
-]);
 
 /** Keeps one act of a person on a job. Throws a problem for what cannot be read. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
@@ -116,7 +97,8 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
     },
     {
       known: () => {
-        const last = asked.some(({ read }) => TOUCHES_MORE.has(read.act.type)) ? null : states.takeLast(jobId);
+        // the stream is locked first for what other jobs, the shelf or the photographs have a part in
+        const last = asked.some(({ read }) => ACT_TRAITS[read.act.type].writes.length > 0) ? null : states.takeLast(jobId);
         held.job = last?.job ?? null;
         return last?.place ?? null;
       },
@@ -138,11 +120,7 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
       project: async (db, events) => {
         const { job, papers } = held;
         held.papers = NO_PAPERS;
-        for (const paper of ['vehicle', 'customer'] as const) {
-          const sealed = papers[paper];
-          if (sealed) await savePaper(db, shopId, paper, sealed.row.id, sealed.salt, sealed.body);
-        }
-        if (job) for (const event of events) await projectJobEvent(shopId, db, jobId, job, event);
+        if (job) for (const event of events) await projectJobEvent(db, { shopId, jobId, job, papers }, event);
       },
       row: async (db) => held.job && yardRowOf(jobs, db, jobId, held.job),
       drop: () => {
@@ -163,12 +141,6 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
 function unsureDevice(commandId: string): DeviceWord {
   return { id: `act ${commandId}`.slice(0, 64), isClockSure: false, turn: 0 };
 }
-
-interface SealedPapers {
-  readonly vehicle: SealedPaper | null;
-  readonly customer: SealedPaper | null;
-}
-const NO_PAPERS: SealedPapers = { vehicle: null, customer: null };
 
 function sealPapers({ act, papers }: ReadAct): SealedPapers {
   if ((act.type !== 'job.opened' && act.type !== 'papers.corrected') || !papers) return NO_PAPERS;
@@ -330,41 +302,10 @@ function gearIdsOf(act: Act): string[] {
 
 type Projecting = Pick<JobActs, 'references'>;
 
-/** Applies one kept event to the state and to the tables of modules and photographs; also run by a rebuild. */
-export async function projectJobEvent(shopId: string, db: Queryable, jobId: string, job: FoldedJob, stored: ChainedEvent): Promise<void> {
-  const event = toJobEvent(stored);
-  await projectDrops(db, shopId, job, event);
-  apply(job.state, job.profile, event);
-  await projectModules(db, shopId, jobId, job, event);
-  await projectPhoto(db, shopId, jobId, job, event);
-}
-
 /** The row of a job as it stands. */
 export async function yardRowOf({ references }: Projecting, db: Queryable, jobId: string, job: FoldedJob): Promise<YardRow> {
   const policy = (await references.policy(db, job.state.policyVersion)) ?? DEFAULT_POLICY;
   const summary = summarise(jobId, job.state, job.profile, policy);
   const memory = rememberJob(job.state, job.profile, policy.isolation.timeZone);
   return { number: summary.number, summary: JSON.stringify(summary), memory: JSON.stringify(memory) };
-}
-
-async function projectPhoto(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {
-  if (event.type !== 'photo.erased') return;
-  const photo = job.state.finding.photos.find((p) => p.photoId === event.body.photoId);
-  if (photo) await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
-}
-
-/** A module that was dropped is in quarantine; taking that back frees it, unless somebody gave another reason since. */
-async function projectDrops(db: Queryable, shopId: string, { state }: FoldedJob, event: JobEvent): Promise<void> {
-  const reason = `Dropped at job ${state.intake.opened?.number ?? 0}.`;
-  if (event.type === 'module.dropped') await beginQuarantine(db, shopId, event.body.moduleId, reason);
-  if (event.type !== 'act.withdrawn') return;
-  const taken = state.rebuild.dropped.find((d) => d.commandId === event.body.commandId);
-  if (taken) await endQuarantine(db, shopId, taken.moduleId, reason);
-}
-
-async function projectModules(db: Queryable, shopId: string, jobId: string, job: FoldedJob, event: JobEvent): Promise<void> {
-  if (event.type === 'job.opened' && event.body.moduleIds.length > 0)
-    await savePackModules(db, shopId, jobId, job.profile.moduleType.id, event.body.moduleIds);
-  if (event.type === 'plan.chosen' && event.body.fromShelf.length > 0) await reserveModules(db, shopId, jobId, event.body.fromShelf);
-  if (event.type === 'plan.withdrawn') await freeModules(db, shopId, jobId);
 }

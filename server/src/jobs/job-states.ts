@@ -1,6 +1,6 @@
 /** Folded jobs of this process, keyed by the number of their last event. A cache only: the log can refill it. */
 import type { WireEvent } from '@estuarine/contract';
-import { apply, readEvent, startState, versionOf, type JobEvent, type JobState, type Profile } from '@estuarine/core';
+import { apply, copyPlain, readEvent, startState, versionOf, type JobEvent, type JobState, type Profile } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { StreamPlace } from '../log/append.ts';
@@ -33,6 +33,8 @@ interface Kept {
   readonly job: FoldedJob;
   /** Hash of its last event, where this process appended that itself. */
   readonly hash: Buffer | null;
+  /** Somebody was given it to read: it stays as it was, and what changes is a copy. */
+  isOut: boolean;
 }
 
 export class JobStates {
@@ -63,7 +65,7 @@ export class JobStates {
     const known = this.#kept.get(jobId);
     if (!known?.hash) return null;
     this.#kept.delete(jobId);
-    return { job: known.job, place: { head: known.job.state.head, hash: known.hash } };
+    return { job: ownOf(known), place: { head: known.job.state.head, hash: known.hash } };
   }
 
   /**
@@ -71,32 +73,35 @@ export class JobStates {
    * committed. Null for a stream without events.
    */
   async checkOut(db: Queryable, jobId: string, head: number): Promise<FoldedJob | null> {
-    const known = this.#kept.get(jobId)?.job;
+    const known = this.#kept.get(jobId);
     this.#kept.delete(jobId);
-    const usable = known && known.state.head <= head ? known : null;
+    const usable = known && known.job.state.head <= head ? ownOf(known) : null;
     return this.#advance(db, jobId, usable, head);
   }
 
-  /** The job as it stands now, to be read and not changed; null where there is none. */
+  /** The job as it stands now, to be read; it stays as it was, whatever is kept meanwhile. Null where there is none. */
   async look(db: Queryable, jobId: string): Promise<FoldedJob | null> {
     const head = await findHead(db, this.#shopId, jobId);
     return head === null || head === 0 ? null : this.lookAt(db, jobId, head);
   }
 
-  /** The job at a head or later, to be read and not changed. */
+  /** The job at a head or later, to be read; it stays as it was. */
   lookAt(db: Queryable, jobId: string, head: number): Promise<FoldedJob | null> {
     return this.inTurn(jobId, async () => {
+      if ((this.#kept.get(jobId)?.job.state.head ?? 0) < head) {
+        const job = await this.checkOut(db, jobId, head);
+        if (job) this.checkIn(jobId, job);
+      }
       const known = this.#kept.get(jobId);
-      if (known && known.job.state.head >= head) return known.job;
-      const job = await this.checkOut(db, jobId, head);
-      if (job) this.checkIn(jobId, job);
-      return job;
+      if (!known) return null;
+      known.isOut = true;
+      return known.job;
     });
   }
 
   checkIn(jobId: string, job: FoldedJob, hash: Buffer | null = null): void {
     this.#kept.delete(jobId);
-    this.#kept.set(jobId, { job, hash });
+    this.#kept.set(jobId, { job, hash, isOut: false });
     const oldest = this.#kept.keys().next().value;
     if (this.#kept.size > MAXIMUM_KEPT && oldest !== undefined) this.#kept.delete(oldest);
   }
@@ -112,6 +117,11 @@ export class JobStates {
     }
     return job;
   }
+}
+
+/** A kept job as its taker may change it. */
+function ownOf({ job, isOut }: Kept): FoldedJob {
+  return isOut ? { ...job, state: copyPlain(job.state) } : job;
 }
 
 /** A job before its first event, which says by which profile it is folded. */

@@ -17,6 +17,12 @@ import type { DeviceWord, Stamp } from './stamp.ts';
 export const ROLES = ['apprentice', 'technician', 'lead'] as const;
 export type Role = (typeof ROLES)[number];
 
+/**
+ * Tables that jobs share: papers of vehicle and customer, modules that came in a pack, who has reserved a module, what is set aside, and
+ * photographs. An act that has a part in one is decided while its job is locked.
+ */
+export type JobWrite = 'papers' | 'packModules' | 'reservation' | 'quarantine' | 'photograph';
+
 /** What is true of every act of a type. */
 export interface Trait {
   /**
@@ -38,9 +44,11 @@ export interface Trait {
   readonly stage: Stage | 'body' | null;
   /** Version of its body; older ones are brought up on reading. */
   readonly version: number;
+  /** What it means for tables that jobs share; for most nothing. */
+  readonly writes: readonly JobWrite[];
 }
 
-const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1 } as const;
+const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1, writes: [] } as const;
 
 /** What somebody saw or did. */
 export function fact(does: string, more: Partial<Trait> = {}): Trait & { readonly nature: 'fact' } {

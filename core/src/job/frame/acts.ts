@@ -33,7 +33,7 @@ export type FrameAct = z.infer<(typeof FRAME_ACTS)[number]>;
 
 const FRAME_TRAITS = {
   'fact.stated': fact('states how something stands', { stage: 'body', version: 3 }),
-  'act.withdrawn': fact('takes an own act back'),
+  'act.withdrawn': fact('takes an own act back', { writes: ['quarantine'] }),
   'policy.adopted': permit('changes the limits of a job', 'technician'),
 } satisfies Record<FrameAct['type'], Trait>;
 

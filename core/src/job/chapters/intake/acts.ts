@@ -87,9 +87,16 @@ export const INTAKE_ACTS = [
 export type IntakeAct = z.infer<(typeof INTAKE_ACTS)[number]>;
 
 export const INTAKE_TRAITS = {
-  'job.opened': fact('opens a job', { serverFills: ['number', 'vehicle.hash', 'customer.hash'], version: 2 }),
+  'job.opened': fact('opens a job', {
+    serverFills: ['number', 'vehicle.hash', 'customer.hash'],
+    version: 2,
+    writes: ['papers', 'packModules'],
+  }),
   'job.closed': permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
   'job.reopened': permit('opens a job again', 'technician'),
-  'papers.corrected': fact('corrects what is written of vehicle and customer', { serverFills: ['vehicle.hash', 'customer.hash'] }),
+  'papers.corrected': fact('corrects what is written of vehicle and customer', {
+    serverFills: ['vehicle.hash', 'customer.hash'],
+    writes: ['papers'],
+  }),
   'use.noted': fact('notes how the vehicle is used'),
 } satisfies Record<IntakeAct['type'], Trait>;

@@ -39,6 +39,7 @@ export const PLAN_TRAITS = {
     isShownWaiting: true,
     serverFills: ['rangeAh', 'lowerBoundAh', 'proven', 'blockMeanAh', 'assumedPlaces'],
     stage: 'match',
+    writes: ['reservation'],
   }),
-  'plan.withdrawn': permit('withdraws a plan', 'technician', { isShownWaiting: true }),
+  'plan.withdrawn': permit('withdraws a plan', 'technician', { isShownWaiting: true, writes: ['reservation'] }),
 } satisfies Record<PlanAct['type'], Trait>;

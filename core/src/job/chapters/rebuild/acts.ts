@@ -106,7 +106,7 @@ export const REBUILD_TRAITS = {
   'fastener.torqued': fact('tightens a fastener', { isTakenBack: true, stage: 'rebuild' }),
   'rebuild.checked': fact('looks at the stack', { stage: 'rebuild' }),
   'pack.turned': fact('turns the pack', { stage: 'rebuild' }),
-  'module.dropped': fact('says that a module was dropped', { isTakenBack: true, stage: 'rebuild' }),
+  'module.dropped': fact('says that a module was dropped', { isTakenBack: true, stage: 'rebuild', writes: ['quarantine'] }),
   'bars.readied': fact('makes bars ready', { isTakenBack: true, stage: 'rebuild' }),
   'sensors.sited': fact('puts sensors to their places', { isTakenBack: true, stage: 'rebuild' }),
   'joints.surveyed': fact('measures the joints', { isTakenBack: true, stage: 'rebuild' }),
