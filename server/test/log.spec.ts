@@ -132,6 +132,12 @@ describe('an act', () => {
 });
 
 describe('two jobs', () => {
+  it('opened twenty at once, by two processes, are all there', async () => {
+    const other = new Desk(db);
+    const opened = await Promise.all(Array.from({ length: 20 }, (_, i) => (i % 2 ? desk : other).keep(`many-${i}`, openAct(`many-${i}`))));
+    expect(opened.map((o) => o.kind)).toEqual(Array.from({ length: 20 }, () => 'kept'));
+  });
+
   it('opened at once get different numbers', async () => {
     const outcomes = await Promise.all(['n1', 'n2', 'n3', 'n4'].map((id) => desk.keep(id, openAct(id))));
     expect(outcomes.every((o) => o.kind === 'kept')).toBe(true);

@@ -13,6 +13,7 @@ import {
   appendActs,
   createStream,
   findCommands,
+  lockBeginnings,
   lockStream,
   removeStream,
   type CommandRow,
@@ -109,7 +110,10 @@ async function keepLocked(
   appender: Appender,
 ): Promise<Appended> {
   const { shopId, stream, acts, opens } = request;
-  if (opens) await createStream(client, shopId, stream);
+  if (opens) {
+    await lockBeginnings(client, shopId);
+    await createStream(client, shopId, stream);
+  }
   const locked = await lockStream(client, shopId, stream);
   if (!locked) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
   const before = await findCommands(

@@ -31,6 +31,14 @@ export interface StreamHead {
   readonly hash: Buffer;
 }
 
+/**
+ * Lets one transaction at a time begin streams of a shop, until it ends: they take their numbers one after the other. Taken before any
+ * other lock, and by nothing else.
+ */
+export async function lockBeginnings(db: Queryable, shopId: string): Promise<void> {
+  await db.query({ name: 'lock-beginnings', text: 'select pg_advisory_xact_lock(hashtextextended($1, 1))', values: [shopId] });
+}
+
 /** Locks a stream until the transaction ends; null when there is none. */
 export async function lockStream(db: Queryable, shopId: string, stream: string): Promise<StreamHead | null> {
   const { rows } = await db.query<StreamHead>({
