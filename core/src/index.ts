@@ -390,7 +390,7 @@ export { EXCESS_CAUSES, type Excess } from './job/line/excess.ts';
 export { decide, isAtLeast } from './job/frame/decide.ts';
 export { copyPlain } from './job/frame/copy.ts';
 export { apply, extend, fold, inTimeOf } from './job/frame/fold.ts';
-export { FOLD_VERSION, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
+export { FOLD_VERSION, findSurplus, readEvent, upgradeBody, versionOf, type StoredAct, type StoredEvent } from './job/frame/read-event.ts';
 export {
   jobStateSchema,
   moduleIdsOf,

@@ -158,7 +158,7 @@ async function measure(page: Page, job: string): Promise<void> {
       ],
     },
   };
-  const data = { commandId: randomUUID(), ...saidAtBench(), by: 'om', version: 1, act };
+  const data = { commandId: randomUUID(), ...saidAtBench(), by: 'om', version: 3, act };
   const kept = await page.request.post(`${path}/acts`, { data, headers: { origin: server.url } });
   expect(kept.ok(), await kept.text()).toBe(true);
 }

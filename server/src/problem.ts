@@ -64,12 +64,12 @@ const TITLES: Record<number, string> = {
   503: 'Not ready',
 };
 
-/** What does not fit its schema, with the place. */
+/** What does not fit its schema, with the place; of keys that are too many the first is named. */
 export function problemOfIssue(
-  issue: { readonly message: string; readonly path: readonly PropertyKey[] } | undefined,
+  issue: { readonly message: string; readonly path: readonly PropertyKey[]; readonly keys?: readonly string[] } | undefined,
   ...within: string[]
 ): HttpProblem {
-  const path = (issue?.path ?? []).map((p) => (typeof p === 'symbol' ? p.toString() : p));
+  const path = [...(issue?.path ?? []), ...(issue?.keys?.slice(0, 1) ?? [])].map((p) => (typeof p === 'symbol' ? p.toString() : p));
   return new HttpProblem(422, 'schema', `${(issue?.message ?? 'It does not fit').replace(/\.?$/, '.')} Nothing was kept.`, [
     ...within,
     ...path,

@@ -40,6 +40,18 @@ it.each<[string, SentAct, number, readonly (string | number)[]]>([
   ['an opening without its papers', sent('job.opened', { number: 1, kind: 'diagnosis', profileId: 'p', profileVersion: 1, policyVersion: 1, vehicle: { id: 'v', hash: '0'.repeat(64) }, customer: null, comebackOf: null, moduleIds: [] }, 2), 422, ['papers']], // prettier-ignore
   ['one module at two places', sent('job.opened', { number: 1, kind: 'wholeRepair', profileId: 'p', profileVersion: 1, policyVersion: 1, vehicle: { id: 'v', hash: '0'.repeat(64) }, customer: null, comebackOf: null, moduleIds: ['a', 'a'] }, 2), 422, ['act', 'body', 'moduleIds']], // prettier-ignore
   ['a version of a profile beyond the database’s integers', sent('policy.adopted', { policyVersion: 2_147_483_648 }), 422, ['act', 'body', 'policyVersion']], // prettier-ignore
+  ['an opening of today that says no version', sent('job.opened', { number: 1, kind: 'exchange', profileId: 'p', profileVersion: 1, policyVersion: 1, vehicle: { id: 'v', hash: '0'.repeat(64) }, customer: null, comebackOf: null, moduleIds: ['a'] }), 422, ['act', 'body', 'kind']], // prettier-ignore
+  [
+    'a statement of version 2 that says what all its parts are',
+    sent('fact.stated', { ...plug, counts: 'all' }, 2),
+    422,
+    ['act', 'body', 'counts'],
+  ],
+  ['a statement of version 1 with a latch', sent('fact.stated', { stage: 'isolate', fact: { kind: 'plug', isIn: true, isLatched: true } }, 1), 422, ['act', 'body', 'fact', 'isLatched']], // prettier-ignore
+  ['a file of version 1 whose second sweep says what was recovered', sent('readings.imported', { fileName: 'f', sweeps: [{}, { recovered: 'some' }] }, 1), 422, ['act', 'body', 'sweeps', 1, 'recovered']], // prettier-ignore
+  ['a file of version 2 that says when it was measured', sent('readings.imported', { fileName: 'f', measured: 'unsaid', sweeps: [] }, 2), 422, ['act', 'body', 'measured']], // prettier-ignore
+  ['a key that no version knows', sent('policy.adopted', { policyVersion: 1, price: 3 }), 422, ['act', 'body', 'price']],
+  ['a key that no version knows, in an old body', sent('proof.started', { meterId: 'M', source: 'battery', sourceId: null, point: 'posts', known: { lowVolt: 9, highVolt: 16 }, limitVolt: 30, resolutionVolt: 0.1, price: 3 }), 422, ['act', 'body', 'price']], // prettier-ignore
   ['an old opening without a vehicle', sent('job.opened', { number: 1, profileId: 'p', profileVersion: 1, policyVersion: 1, moduleIds: ['a'] }), 422, ['act', 'body', 'vehicle']], // prettier-ignore
 ])('refuses %s, and says where', (_what, given, status, path) => {
   expect(problemOf(given)).toMatchObject({ status, path });

@@ -1,6 +1,6 @@
 /** Acts as devices stored them, read as today's: brought up from their version, then checked. */
 import type { Papers, SentAct } from '@estuarine/contract';
-import { actSchema, isActType, upgradeBody, vehicleSchema, versionOf, type Act } from '@estuarine/core';
+import { actSchema, findSurplus, isActType, upgradeBody, vehicleSchema, versionOf, type Act } from '@estuarine/core';
 import { HttpProblem, problemOfIssue } from '../problem.ts';
 
 export interface ReadAct {
@@ -15,6 +15,13 @@ export interface ReadAct {
 export function readSent(sent: SentAct, jobId: string): ReadAct {
   const { act: raw, version } = sent;
   if (!isActType(raw.type)) throw new HttpProblem(422, 'schema', `There is no act "${raw.type}". Nothing was kept.`, ['act', 'type']);
+  const surplus = findSurplus({ ...raw, version });
+  if (surplus)
+    throw new HttpProblem(422, 'schema', `A ${raw.type} of version ${version} says no "${surplus.at(-1)}". Nothing was kept.`, [
+      'act',
+      'body',
+      ...surplus,
+    ]);
   let body: unknown;
   try {
     const upgraded = upgradeBody({ ...raw, version }, jobId);

@@ -1,8 +1,13 @@
 /** How bodies of older versions are read. */
 import type { Trait } from './chapter.ts';
 
-/** Brings a body of one version to the next. Pure; `stream` is the job's id. */
-export type Upgrade = (body: Readonly<Record<string, unknown>>, stream: string) => Record<string, unknown>;
+/** From one version of a body to the next. */
+export interface Upgrade {
+  /** Places of keys that the older version did not know; `*` stands for each of a list. */
+  readonly adds: readonly string[];
+  /** Pure; `stream` is the job's id. */
+  readonly bring: (body: Readonly<Record<string, unknown>>, stream: string) => Record<string, unknown>;
+}
 
 /** For each type the steps from version 1 on, one a version. */
 export type Upgrades<Traits extends Record<string, Trait>> = { readonly [T in keyof Traits]?: readonly Upgrade[] };

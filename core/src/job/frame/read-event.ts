@@ -25,7 +25,10 @@ const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...SWEEP_UPGRADES,
   // version 2 adds contactors, modules at places and the latch of the plug; what version 1 could say stands as it is
   // version 3 adds custody said later, outlet posts and whether all parts are meant
-  'fact.stated': [(body) => ({ ...body }), (body) => ({ ...body })],
+  'fact.stated': [
+    { adds: ['fact.isLatched'], bring: (body) => ({ ...body }) },
+    { adds: ['counts'], bring: (body) => ({ ...body }) },
+  ],
 };
 
 export interface StoredAct {
@@ -48,7 +51,33 @@ export function upgradeBody({ type, version, body }: StoredAct, stream: string):
   if (!Number.isInteger(version) || version < 1 || version > now)
     return refuse('tooOld', `${TOO_OLD} It knows "${type}" up to version ${now}, not ${version}.`, ['version']);
   const steps = UPGRADES[type]?.slice(version - 1) ?? [];
-  return answer(steps.reduce((old, upgrade) => upgrade(old, stream), body as Record<string, unknown>));
+  return answer(steps.reduce((old, { bring }) => bring(old, stream), body as Record<string, unknown>));
+}
+
+/**
+ * The place of the first key of a body that its version does not know and a later one does: bringing it up would lose or misread it. Null
+ * where there is none. Keys that no version knows are found by the schema of today.
+ */
+export function findSurplus({ type, version, body }: StoredAct): (string | number)[] | null {
+  if (!isActType(type)) return null;
+  const added = (UPGRADES[type] ?? []).slice(version - 1).flatMap((step) => step.adds);
+  for (const place of added) {
+    const found = findPlace(body, place.split('.'));
+    if (found) return found;
+  }
+  return null;
+}
+
+function findPlace(value: unknown, [key, ...rest]: readonly string[]): (string | number)[] | null {
+  if (key === undefined) return [];
+  if (typeof value !== 'object' || value === null) return null;
+  const held =
+    key === '*' ? [...Object.values(value).entries()] : Object.hasOwn(value, key) ? [[key, Reflect.get(value, key)] as const] : [];
+  for (const [at, one] of held) {
+    const found = findPlace(one, rest);
+    if (found) return [at, ...found];
+  }
+  return null;
 }
 
 /** A stored event as today's; it was checked when it was kept. Refusal as {@link upgradeBody}. */

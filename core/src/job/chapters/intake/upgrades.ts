@@ -8,12 +8,15 @@ export const NO_HASH = '0'.repeat(64);
 export const INTAKE_UPGRADES: Upgrades<typeof INTAKE_TRAITS> = {
   'job.opened': [
     // version 1 had the vehicle in its text, knew one kind of job, and named all modules; the row is called after the job
-    ({ vehicle: _, ...rest }, stream) => ({
-      ...rest,
-      kind: 'wholeRepair',
-      vehicle: { id: stream, hash: NO_HASH },
-      customer: null,
-      comebackOf: null,
-    }),
+    {
+      adds: ['kind', 'customer', 'comebackOf'],
+      bring: ({ vehicle: _, ...rest }, stream) => ({
+        ...rest,
+        kind: 'wholeRepair',
+        vehicle: { id: stream, hash: NO_HASH },
+        customer: null,
+        comebackOf: null,
+      }),
+    },
   ],
 };

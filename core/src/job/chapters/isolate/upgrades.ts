@@ -4,5 +4,5 @@ import type { ISOLATE_TRAITS } from './acts.ts';
 
 export const ISOLATE_UPGRADES: Upgrades<typeof ISOLATE_TRAITS> = {
   // version 1 said the point in words alone, and proved the car side by it
-  'proof.started': [({ point, ...rest }) => ({ ...rest, point: { at: 'carSide', label: point } })],
+  'proof.started': [{ adds: [], bring: ({ point, ...rest }) => ({ ...rest, point: { at: 'carSide', label: point } }) }],
 };

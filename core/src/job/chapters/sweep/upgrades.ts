@@ -4,12 +4,15 @@ import type { SWEEP_TRAITS } from './acts.ts';
 
 export const SWEEP_UPGRADES: Upgrades<typeof SWEEP_TRAITS> = {
   // version 1 counted for the place, whatever module it named
-  'reading.taken': [(body) => ({ ...body, moduleId: null })],
+  'reading.taken': [{ adds: [], bring: (body) => ({ ...body, moduleId: null }) }],
   // version 1 asked for the voltage after the load of every module
-  'sweep.started': [(body) => ({ ...body, recovered: 'all' })],
+  'sweep.started': [{ adds: ['recovered'], bring: (body) => ({ ...body, recovered: 'all' }) }],
   'readings.imported': [
-    (body) => ({ ...body, sweeps: (body.sweeps as readonly object[]).map((sweep) => ({ ...sweep, recovered: 'all' })) }),
+    {
+      adds: ['sweeps.*.recovered'],
+      bring: (body) => ({ ...body, sweeps: (body.sweeps as readonly object[]).map((sweep) => ({ ...sweep, recovered: 'all' })) }),
+    },
     // version 2 took a file for measured when it was kept
-    (body) => ({ ...body, measured: 'asKept' }),
+    { adds: ['measured'], bring: (body) => ({ ...body, measured: 'asKept' }) },
   ],
 };
