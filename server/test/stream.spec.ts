@@ -1,8 +1,12 @@
 import { once } from 'node:events';
 import { createServer, type AddressInfo, type Socket } from 'node:net';
+import { jest } from '@jest/globals';
 import type { FastifyInstance } from 'fastify';
 import type { JobEvent } from '@estuarine/core';
+import { findEpoch, findTail } from '../src/log/store.ts';
 import { Tail } from '../src/log/tail.ts';
+import { enterJob, leaveJob, listCutOff, noteSeen } from '../src/stream/presence.ts';
+import { PulseReader } from '../src/stream/pulse.ts';
 import { createDatabase, Desk, listen, nextId, openAct, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
@@ -83,6 +87,69 @@ class Listener {
 }
 
 const hasHello = (heard: readonly Heard[]): boolean => heard.some((h) => h.name === 'hello');
+
+describe('devices that have a job open', () => {
+  let now = Date.UTC(2026, 4, 4, 8);
+  const presence = () => ({ pool: db.pool, shopId: SHOP, clock: () => new Date(now) });
+  const cutOff = async () => (await listCutOff(db.pool, presence())).filter((c) => c.jobId.startsWith('cut-'));
+
+  it('are cut off once nothing was heard of them for ten seconds, the longest silent first, and forgotten after twelve hours', async () => {
+    const begun = now;
+    await enterJob(presence(), 'phone', 'cut-1', 'om');
+    now += 2000;
+    await enterJob(presence(), 'tablet', 'cut-2', 'ts');
+    now = begun + 10_000;
+    expect(await cutOff()).toEqual([]);
+    now = begun + 12_001;
+    expect(await cutOff()).toEqual([
+      { deviceId: 'phone', jobId: 'cut-1', by: 'om', since: new Date(begun).toISOString() },
+      { deviceId: 'tablet', jobId: 'cut-2', by: 'ts', since: new Date(begun + 2000).toISOString() },
+    ]);
+    await noteSeen(presence(), 'phone');
+    expect((await cutOff()).map((c) => c.deviceId)).toEqual(['tablet']);
+    now = begun + 2000 + 12 * 3_600_000;
+    expect((await cutOff()).map((c) => c.deviceId)).toEqual(['phone']);
+    now += 20_000;
+    expect(await cutOff()).toEqual([]);
+  });
+
+  it('are not once they left it, and are of whoever opened it last', async () => {
+    await enterJob(presence(), 'desk', 'cut-3', 'om');
+    await enterJob(presence(), 'desk', 'cut-3', 'ts');
+    now += 11_000;
+    expect(await cutOff()).toMatchObject([{ deviceId: 'desk', by: 'ts' }]);
+    await leaveJob(presence(), 'desk', 'cut-3');
+    expect(await cutOff()).toEqual([]);
+  });
+});
+
+it('what is told of the log is told only while it is fresh, and one reading serves all who ask at once', async () => {
+  await desk.openJob('pulse');
+  let asked = 0;
+  const pool = new Proxy(db.pool, {
+    get: (target, key) => {
+      if (key !== 'query') return Reflect.get(target, key) as unknown;
+      return (query: { name: string }) => {
+        if (query.name === 'find-tail') asked++;
+        return target.query(query as never);
+      };
+    },
+  });
+  const reader = new PulseReader({ pool, shopId: SHOP, clock: () => new Date() });
+  expect(reader.latest()).toEqual({ position: null, cutOff: [] });
+  await Promise.all([reader.read(), reader.read()]);
+  expect(asked).toBe(1);
+  expect(reader.latest().position).toBe(await findTail(db.pool, SHOP));
+  await reader.read();
+  expect(asked).toBe(2);
+  const later = performance.now() + 2600;
+  const clock = jest.spyOn(performance, 'now').mockReturnValue(later);
+  try {
+    expect(reader.latest().position).toBeNull();
+  } finally {
+    clock.mockRestore();
+  }
+});
 
 describe('the stream', () => {
   it('brings every event once, in order, to listeners of both server processes', async () => {
@@ -217,11 +284,19 @@ describe('the stream', () => {
     await expect(new Response(response.body).text()).resolves.toContain('event: hello');
   });
 
-  it('says that a cursor of another log means nothing', async () => {
-    const listener = new Listener(urls[0] ?? '', '00000000-0000-0000-0000-000000000000:5:5');
-    await listener.until(hasHello);
-    expect(listener.heard[0]).toMatchObject({ data: { isBehind: true } });
-    await listener.stop();
+  it('begins afresh where a cursor is of another log, or no place at all', async () => {
+    const [epoch, tail] = [await findEpoch(db.pool, SHOP), await findTail(db.pool, SHOP)];
+    const bad = ['other:1', `${epoch}:x1`, `${epoch}:1x`, `${epoch}:1:1`, epoch, `${epoch}:1234567890123456`];
+    for (const id of bad) {
+      const listener = new Listener(urls[0] ?? '', id);
+      await listener.until(hasHello);
+      expect([id, listener.heard[0]?.data.isBehind, listener.heard[0]?.data.sent]).toEqual([id, true, tail]);
+      await listener.stop();
+    }
+    const good = new Listener(urls[0] ?? '', `${epoch}:${tail}`);
+    await good.until(hasHello);
+    expect(good.heard[0]?.data.isBehind).toBe(false);
+    await good.stop();
   });
 
   it('comes back by itself after its connection to the database was cut', async () => {
