@@ -51,12 +51,12 @@ class FakeApi {
     if (fault !== null)
       return Promise.resolve({
         kind: 'problem',
-        problem: { ...problemOf(fault, 'so'), type: `urn:estuarine:${this.code}` },
+        problem: problemOf(fault, 'so', this.code),
         retryMillisecond: this.retryMillisecond,
       });
     const outcomes = body.acts.map((act) => {
       const outcome = this.outcome(act);
-      if (outcome.kind === 'refused') return { kind: 'refused', problem: problemOf(outcome.status, outcome.detail) };
+      if (outcome.kind === 'refused') return { kind: 'refused', problem: problemOf(outcome.status, outcome.detail, this.code) };
       this.kept.push(act.commandId);
       return { kind: 'kept', stream: jobId, first: this.kept.length, last: this.kept.length, at: new Date(NOW).toISOString() };
     });
@@ -64,8 +64,8 @@ class FakeApi {
   }
 }
 
-function problemOf(status: number, detail: string) {
-  return { type: 'urn:estuarine:x', title: '', status, detail, path: [] };
+function problemOf(status: number, detail: string, code = 'x') {
+  return { type: `urn:estuarine:${code}`, title: '', status, detail, path: [] };
 }
 
 const person = { id: 'om', name: 'OM', role: 'technician' } as const;
@@ -356,6 +356,25 @@ describe('the outbox', () => {
     expect(outbox.hindrance()).toBe('the disk of the server is full');
     expect([outbox.waiting().length, outbox.refused().length]).toEqual([1, 0]);
     await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(outbox.hindrance()).toBeNull();
+  });
+
+  it('says that the server is too old for an act, which waits, while other jobs go on', async () => {
+    const { api, connect, outbox } = setUp();
+    let isOld = true;
+    await outbox.put('a', fact(false));
+    await outbox.put('b', fact(false));
+    api.code = 'tooOld';
+    const [later] = outbox.acts();
+    api.outcome = ({ commandId }) =>
+      isOld && commandId === later?.sent.commandId ? { kind: 'refused', status: 503, detail: 'Too old.' } : { kind: 'kept' };
+    await connect();
+    await until(() => outbox.acts().length === 1);
+    await until(() => outbox.hindrance() !== null);
+    expect(outbox.hindrance()).toMatch(/earlier release/);
+    expect([outbox.waiting().length, outbox.refused().length]).toEqual([1, 0]);
+    isOld = false;
     await until(() => outbox.acts().length === 0);
     expect(outbox.hindrance()).toBeNull();
   });

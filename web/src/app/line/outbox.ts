@@ -36,7 +36,9 @@ export class Outbox {
   readonly #link = inject(Link);
   readonly #acts = signal<readonly WaitingAct[]>([]);
   readonly #failure = signal<string | null>(null);
-  readonly #hindrance = signal<string | null>(null);
+  readonly #isDiskFull = signal(false);
+  /** Jobs with an act that the server is too old for. */
+  readonly #tooNew = signal<ReadonlySet<string>>(new Set());
   /** Acts that have left: a word of another tab that was under way does not bring them back. */
   readonly #gone = new Set<number>();
   #isLeading = false;
@@ -58,7 +60,10 @@ export class Outbox {
   readonly failure = this.#failure.asReadonly();
 
   /** What keeps the server from keeping anything, where it says so itself; null while it does not. */
-  readonly hindrance = this.#hindrance.asReadonly();
+  readonly hindrance = computed(() => {
+    if (this.#isDiskFull()) return 'the disk of the server is full';
+    return this.#tooNew().size > 0 ? 'the server is of an earlier release, they go once it is brought up' : null;
+  });
 
   /** Done when the acts on the device's disk were read for the first time. */
   readonly loaded: Promise<void>;
@@ -224,8 +229,7 @@ export class Outbox {
     if (!first) return true;
     const path = `/api/jobs/${encodeURIComponent(first.jobId)}/batches`;
     const reply = await this.#api.post(path, batchAnswerSchema, { acts: batch.map((a) => a.sent) });
-    const isFull = reply.kind === 'problem' && problemCode(reply.problem) === 'diskFull';
-    this.#hindrance.set(isFull ? 'the disk of the server is full' : null);
+    this.#isDiskFull.set(reply.kind === 'problem' && problemCode(reply.problem) === 'diskFull');
     if (reply.kind === 'answer' && reply.value.outcomes.length === batch.length) return this.#settle(batch, reply.value.outcomes);
     if (reply.kind === 'problem' && !LATER.has(reply.problem.status)) {
       // which act it is that the server fails on, or does not even read, is found by halves
@@ -262,6 +266,9 @@ export class Outbox {
     }
     for (const { act, problem } of refused) await this.#refuse([act], problem);
     const jobId = batch[0]?.jobId ?? '';
+    const isTooNew = outcomes.some((o) => o.kind === 'refused' && problemCode(o.problem) === 'tooOld');
+    if (isTooNew !== this.#tooNew().has(jobId))
+      this.#tooNew.update((jobs) => new Set([...jobs].filter((j) => j !== jobId).concat(isTooNew ? jobId : [])));
     if (isLater) this.#letRest(jobId);
     else this.#rests.delete(jobId);
     return true;
