@@ -1,9 +1,9 @@
 import { once } from 'node:events';
-import { createServer, type AddressInfo, type Socket } from 'node:net';
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net';
 import { jest } from '@jest/globals';
 import type { FastifyInstance } from 'fastify';
 import type { JobEvent } from '@estuarine/core';
-import { findEpoch, findTail } from '../src/log/store.ts';
+import { findEpoch, findTail, tellOthers } from '../src/log/store.ts';
 import { Tail } from '../src/log/tail.ts';
 import { enterJob, leaveJob, listCutOff, noteSeen } from '../src/stream/presence.ts';
 import { PulseReader } from '../src/stream/pulse.ts';
@@ -284,6 +284,54 @@ describe('the stream', () => {
     await expect(new Response(response.body).text()).resolves.toContain('event: hello');
   });
 
+  it('is followed by nobody once the sockets that asked for it were reset', async () => {
+    let asked = 0;
+    const query = (given: { name?: string }, values?: unknown[]): Promise<unknown> => {
+      if (given.name === 'find-tail') asked++;
+      return db.pool.query(given as never, values);
+    };
+    const pool = new Proxy(db.pool, { get: (target, key) => (key === 'query' ? query : (Reflect.get(target, key) as unknown)) });
+    const own = await startApp(db, { pool });
+    try {
+      const { port } = new URL(await listen(own));
+      const session = await signIn(own);
+      const reset = (after: number) =>
+        new Promise<void>((resolve) => {
+          const socket = connect(Number(port), '127.0.0.1', () => {
+            socket.write(`GET /api/stream?device=gone HTTP/1.1\r\nhost: 127.0.0.1:${port}\r\ncookie: ${session}\r\n\r\n`);
+            setTimeout(() => void socket.resetAndDestroy(), after);
+          });
+          socket.on('close', () => resolve()).on('error', () => undefined);
+        });
+      // more than one session may have at a time: each gives its place back
+      for (let round = 0; round < 2; round++) await Promise.all(Array.from({ length: 15 }, (_, i) => reset(i)));
+      // once a second while anybody follows
+      let before = -1;
+      for (let i = 0; i < 5 && asked !== before; i++) {
+        before = asked;
+        await new Promise((resolve) => setTimeout(resolve, 1500));
+      }
+      expect(asked).toBe(before);
+    } finally {
+      await own.close();
+    }
+  }, 30_000);
+
+  it('is listened to by one session twenty times at most', async () => {
+    const own = await startApp(db);
+    const url = await listen(own);
+    const session = await signIn(own);
+    const stop = new AbortController();
+    const ask = async () => (await fetch(`${url}/api/stream`, { headers: { cookie: session }, signal: stop.signal })).status;
+    try {
+      expect(await Promise.all(Array.from({ length: 20 }, ask))).toEqual(Array.from({ length: 20 }, () => 200));
+      expect(await ask()).toBe(429);
+    } finally {
+      stop.abort();
+      await own.close();
+    }
+  });
+
   it('begins afresh where a cursor is of another log, or no place at all', async () => {
     const [epoch, tail] = [await findEpoch(db.pool, SHOP), await findTail(db.pool, SHOP)];
     const bad = ['other:1', `${epoch}:x1`, `${epoch}:1x`, `${epoch}:1:1`, epoch, `${epoch}:1234567890123456`];
@@ -392,3 +440,30 @@ it('keeps what a device says of itself in the event, in what is hashed and in wh
   for (const odd of [{ ...device, turn: 2 ** 40 }, { ...device, id: '' }, { ...device, more: 1 }, 'tablet'])
     expect((await app?.inject({ method: 'POST', url: '/api/jobs/device-word/acts', headers: { cookie }, payload: { ...payload, commandId: nextId(), device: odd } }))?.statusCode).toBe(422); // prettier-ignore
 });
+
+it('whoever does not read what is sent is let go', async () => {
+  const jobId = nextId();
+  await desk.openJob(jobId);
+  const url = new URL(urls[0] ?? '');
+  const socket = connect(Number(url.port), '127.0.0.1');
+  const closed = once(socket, 'close');
+  socket.on('error', () => undefined);
+  socket.write(`GET /api/stream HTTP/1.1\r\nhost: ${url.host}\r\ncookie: ${cookie}\r\n\r\n`);
+  await once(socket, 'readable');
+  // far more than sockets hold by themselves
+  const event = { stream: jobId, type: 'use.noted', version: 1, at: '', deviceAt: '', by: 'om', commandId: 'slow' };
+  const body = { uses: [], lookedUp: 'x'.repeat(1024 * 1024), noScan: '' };
+  for (let number = 3; number < 27; number++)
+    await db.pool.query(
+      `insert into log_event (shop_id, stream, number, type, command_id, text, hash, position)
+       values ($1, $2, $3, 'use.noted', 'slow', $4, decode('00', 'hex'), nextval('log_position'))`,
+      [SHOP, jobId, number, JSON.stringify({ ...event, number, body })],
+    );
+  await tellOthers(db.pool, SHOP);
+  // what had come until then is still there to be read, and no more
+  await new Promise((resolve) => setTimeout(resolve, 2000));
+  let bytes = 0;
+  socket.on('data', (chunk: Buffer) => (bytes += chunk.length));
+  await closed;
+  expect(bytes).toBeLessThan(23 * 1024 * 1024);
+}, 30_000);

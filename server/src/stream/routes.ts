@@ -7,6 +7,7 @@ import type pg from 'pg';
 import { toWireEvent } from '../jobs/job-states.ts';
 import { findEpoch, readAfter, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
+import { HttpProblem } from '../problem.ts';
 import { enterJob, leaveJob, noteSeen } from './presence.ts';
 import { PulseReader } from './pulse.ts';
 import * as z from 'zod';
@@ -23,11 +24,17 @@ export interface StreamRoutes {
 /** A browser further behind than this is told to fetch afresh. */
 const CATCH_UP_LIMIT = 1000;
 const BEAT_MILLISECOND = 3000;
+/** Streams of one session, a tab each. */
+const MOST_STREAMS = 20;
+/** Bytes that wait for a browser that does not read them. */
+const MOST_UNREAD = 1024 * 1024;
 
 export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock, isStillIn }, done) => {
   const presence = { pool, shopId, clock };
   const pulse = new PulseReader(presence);
   const open = new Set<() => void>();
+  /** How many each session has, by its id. */
+  const streams = new Map<string, number>();
   // closing waits for open requests: streams are ended by us before it waits
   app.addHook('preClose', (closed) => {
     for (const end of open) end();
@@ -47,21 +54,50 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
   );
 
   app.get('/api/stream', { schema: { hide: true } }, async (request, reply) => {
+    const { raw } = reply;
+    // gone while it was asked who that is: nothing would tell of it any more
+    if (raw.destroyed || request.raw.socket.destroyed) return reply.hijack();
+    const session = request.who?.sessionId ?? '';
+    const count = streams.get(session) ?? 0;
+    if (count >= MOST_STREAMS)
+      throw new HttpProblem(429, 'tooMany', `A session listens ${MOST_STREAMS} times at most: close some of its tabs.`);
+    streams.set(session, count + 1);
+    const undo: (() => void)[] = [
+      () => (streams.get(session) === 1 ? streams.delete(session) : streams.set(session, (streams.get(session) ?? 1) - 1)),
+    ];
+    let hasEnded = false;
+    const isOver = (): boolean => hasEnded;
+    const end = (): void => {
+      if (hasEnded) return;
+      hasEnded = true;
+      open.delete(end);
+      for (const step of undo) step();
+      raw.end();
+    };
+    // heard from the beginning: one whose socket dies while the database is asked would be taken for one that listens
+    raw.on('close', end);
     const epoch = await findEpoch(pool, shopId);
+    reply.hijack();
+    if (isOver()) return reply;
+    open.add(end);
     const query = request.query as { cursor?: string; device?: string };
     const wanted = readCursor(String(request.headers['last-event-id'] ?? query.cursor ?? ''), epoch);
     const device = idSchema.safeParse(query.device).data;
     const waiting: OrderedEvent[] = [];
     let isLive = false;
     let sent = wanted ?? tail.cursor;
-    reply.hijack();
-    const { raw } = reply;
     raw.writeHead(200, {
       'content-type': 'text/event-stream; charset=utf-8',
       'cache-control': 'no-cache, no-transform',
       'x-accel-buffering': 'no',
       'x-content-type-options': 'nosniff',
     });
+    const write = (text: string): void => {
+      if (isOver()) return;
+      raw.write(text);
+      // whoever reads too slowly comes back by itself and goes on where it was
+      if (raw.writableLength > MOST_UNREAD) raw.destroy();
+    };
     const send = (events: readonly OrderedEvent[]): void => {
       for (const { position, event } of events) {
         if (position <= sent) continue;
@@ -70,37 +106,31 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
           event.stream === SHOP_STREAM
             ? { position, stream: SHOP_STREAM, number: event.number, type: event.type }
             : { position, stream: event.stream, event: toWireEvent(event) };
-        raw.write(`id: ${epoch}:${position}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
+        write(`id: ${epoch}:${position}\nevent: kept\ndata: ${JSON.stringify(data)}\n\n`);
       }
     };
-    const unsubscribe = tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events)));
+    undo.push(
+      tail.subscribe((events) => (isLive ? send(events) : waiting.push(...events))),
+      pulse.follow(),
+    );
     const say = (word: object): string => JSON.stringify({ now: clock().toISOString(), fold: FOLD_VERSION, ...word, ...pulse.latest() });
     const beat = setInterval(() => {
-      raw.write(`event: beat\ndata: ${say({})}\n\n`);
-      if (device !== undefined) noteSeen(presence, device).catch(() => undefined);
+      write(`event: beat\ndata: ${say({})}\n\n`);
+      if (device !== undefined && !isOver()) noteSeen(presence, device).catch(() => undefined);
       // who signed out, locked the screen or left the shop hears no more; an unreachable database ends nothing
       isStillIn(request).then(
         (isIn) => isIn || end(),
         () => undefined,
       );
     }, BEAT_MILLISECOND);
-    const unfollow = pulse.follow();
-    const end = (): void => {
-      clearInterval(beat);
-      unfollow();
-      unsubscribe();
-      open.delete(end);
-      raw.end();
-    };
-    open.add(end);
-    request.raw.on('close', end);
+    undo.push(() => clearInterval(beat));
     try {
       const missed = wanted === null ? [] : await readAfter(pool, shopId, wanted, CATCH_UP_LIMIT);
       const isBehind = wanted === null || missed.length === CATCH_UP_LIMIT;
       if (isBehind) sent = tail.cursor;
-      if (device !== undefined) await noteSeen(presence, device);
+      if (device !== undefined && !isOver()) await noteSeen(presence, device);
       await pulse.read();
-      raw.write(`retry: 1000\nid: ${epoch}:${sent}\nevent: hello\ndata: ${say({ isBehind, epoch, sent })}\n\n`);
+      write(`retry: 1000\nid: ${epoch}:${sent}\nevent: hello\ndata: ${say({ isBehind, epoch, sent })}\n\n`);
       if (!isBehind) send(missed);
       isLive = true;
       send(waiting);
@@ -108,6 +138,7 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
       // the database is away: the browser comes back by itself
       end();
     }
+    return reply;
   });
   done();
 };
