@@ -16,6 +16,8 @@ const CORE = ['pack', 'isolate', 'ledger', 'reading', 'bars', 'torque', 'scan', 
 const LEAST = { ...Object.fromEntries(CORE.map((part) => [part, 80])), job: 75, match: 75, server: 70 };
 const leastOf = (part) => LEAST[part.split('/')[0]] ?? 0;
 
+let isStopped = false;
+
 await main(async () => {
   showTools();
   checkNode();
@@ -23,11 +25,14 @@ await main(async () => {
   const asked = process.argv.slice(2);
   const parts = asked.length > 0 ? asked : Object.keys(LEAST);
   let code = 0;
+  // the tool is ended by the same signal, and then nothing more is begun
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => (isStopped = true));
   for (const part of parts) {
+    if (isStopped) break;
     const isEnough = part.startsWith('server') ? await withDatabase((env) => ask(part, env)) : await ask(part, {});
     if (!isEnough) code = 1;
   }
-  process.exit(code);
+  process.exit(isStopped ? 1 : code);
 });
 
 /** Whether enough was noticed of the faults of a part. */
@@ -35,6 +40,7 @@ async function ask(part, env) {
   const sum = { noticed: 0, all: 0 };
   const cutOff = [];
   for (const folder of foldersOf(part)) {
+    if (isStopped) break;
     const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], { env: { ...env, ESTUARINE_PART: folder } });
     const file = path.join(ROOT, 'node_modules/.cache/mutate', `${folder}.json`);
     if (tool.code !== 0 || !fs.existsSync(file)) {
