@@ -35,7 +35,8 @@ async function show(given: JobState = jobOf(), papers: JobPapers = PAPERS, { isS
     act: (act: Act) => {
       acts.push(act);
       // a slow device has not stored the first by the time that the second is pressed
-      if (!isSlow) state.set(jobOf(...acts));
+      if (isSlow) return new Promise<string>(() => undefined);
+      state.set(jobOf(...acts));
       return Promise.resolve('c');
     },
     correctPapers: (next: Papers) => {
@@ -86,10 +87,13 @@ describe('intake', () => {
   });
 
   it('builds on what was pressed a moment ago, however slow the device stores it', async () => {
-    const { acts, press } = await show(jobOf(), PAPERS, { isSlow: true });
+    const before: Act = { type: 'use.noted', body: { uses: ['dust'], lookedUp: '', noScan: '' } };
+    const { acts, press, state } = await show(jobOf(before), PAPERS, { isSlow: true });
     await press('pets');
+    // what somebody else did comes in between
+    state.set(jobOf(before, { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } }));
     await press('hills');
-    expect(acts.at(-1)).toMatchObject({ body: { uses: ['pets', 'hills'] } });
+    expect(acts.at(-1)).toMatchObject({ body: { uses: ['dust', 'pets', 'hills'] } });
   });
 
   it('leaves what is being typed alone when something comes in, from here or elsewhere', async () => {

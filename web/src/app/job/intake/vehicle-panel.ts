@@ -54,8 +54,9 @@ export class VehiclePanel {
   });
   protected readonly canCorrect = computed(() => this.log.closed() === null && this.papers().vehicle !== null);
 
-  /** What stands, or was said here and is being stored: the next press builds on it. */
-  protected readonly noted = linkedSignal(computed((): UseNote | null => this.log.state()?.intake.use ?? null));
+  /** Said here and not stored yet: whatever else comes in meanwhile, the next press builds on it. */
+  readonly #saying = signal<UseNote | null>(null);
+  protected readonly noted = computed((): UseNote | null => this.#saying() ?? this.log.state()?.intake.use ?? null);
   // each by way of its value: the note is a new object with every act that comes in, and what is being typed meanwhile stays
   protected readonly lookedUp = linkedSignal(computed(() => this.noted()?.lookedUp ?? ''));
   protected readonly noScan = linkedSignal(computed(() => this.noted()?.noScan ?? ''));
@@ -124,9 +125,10 @@ export class VehiclePanel {
   /** What stands, with a part of it said anew. */
   protected async sayUse(change: Partial<UseNote>): Promise<void> {
     const { uses, lookedUp, noScan } = { ...NOTHING, ...this.noted(), ...change };
-    this.noted.set({ uses, lookedUp, noScan });
-    const isStored = await this.log.act({ type: 'use.noted', body: { uses: [...uses], lookedUp, noScan } });
-    if (isStored === null) this.noted.set(this.log.state()?.intake.use ?? null);
+    const said = { uses, lookedUp, noScan };
+    this.#saying.set(said);
+    await this.log.act({ type: 'use.noted', body: { uses: [...uses], lookedUp, noScan } });
+    if (this.#saying() === said) this.#saying.set(null);
   }
 
   protected correct(): void {
