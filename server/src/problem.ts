@@ -106,12 +106,12 @@ function toProblem(error: FastifyError, request: FastifyRequest, dataFolder: str
   if (hasZodFastifySchemaValidationErrors(error)) {
     const first = error.validation[0];
     const path = (first?.instancePath ?? '').split('/').filter((p) => p !== '');
-    return new HttpProblem(
-      422,
-      'schema',
-      `${(first?.message ?? 'The request does not fit its schema').replace(/\.?$/, '.')} Nothing was kept.`,
-      path.map(asIndex),
-    );
+    const { keys } = (first?.params ?? {}) as { readonly keys?: readonly string[] };
+    return problemOfIssue({
+      message: first?.message ?? 'The request does not fit its schema',
+      path: path.map(asIndex),
+      ...(keys && { keys }),
+    });
   }
   const status = error.statusCode ?? 500;
   if (status === 413) return new HttpProblem(413, 'tooLarge', 'The request is larger than this route takes. Nothing was kept.');

@@ -67,6 +67,11 @@ describe('what comes in', () => {
     const answer = await post('/api/jobs/x/acts', { ...send(openAct('x')), act });
     expect(answer.json()).toMatchObject({ status: 422, path: ['act', 'body', 'fact', 'isIn'] });
   });
+
+  it('names the path of a field that is too many', async () => {
+    const answer = await post('/api/devices/desk', { jobId: 'j', isOpen: true, price: 3 });
+    expect(answer.json()).toMatchObject({ status: 422, path: ['price'] });
+  });
 });
 
 describe('who may act', () => {

@@ -317,15 +317,25 @@ describe('the stream', () => {
     }
   }, 30_000);
 
-  it('is listened to by one session twenty times at most', async () => {
+  it('is listened to by one session twenty times at most: the oldest is ended for the newest', async () => {
     const own = await startApp(db);
     const url = await listen(own);
     const session = await signIn(own);
     const stop = new AbortController();
-    const ask = async () => (await fetch(`${url}/api/stream`, { headers: { cookie: session }, signal: stop.signal })).status;
+    const hasEnded: boolean[] = [];
+    const follow = async (i: number): Promise<number> => {
+      const { status, body } = await fetch(`${url}/api/stream`, { headers: { cookie: session }, signal: stop.signal });
+      hasEnded[i] = false;
+      body?.pipeTo(new WritableStream()).then(
+        () => (hasEnded[i] = true),
+        () => undefined,
+      );
+      return status;
+    };
     try {
-      expect(await Promise.all(Array.from({ length: 20 }, ask))).toEqual(Array.from({ length: 20 }, () => 200));
-      expect(await ask()).toBe(429);
+      for (let i = 0; i < 22; i++) expect(await follow(i)).toBe(200);
+      for (let i = 0; i < 200 && !hasEnded[1]; i++) await new Promise((resolve) => setTimeout(resolve, 20));
+      expect(hasEnded).toEqual(Array.from({ length: 22 }, (_, i) => i < 2));
     } finally {
       stop.abort();
       await own.close();

@@ -138,7 +138,6 @@ export function openAct(prefix: string): Act {
 
 let count = 0;
 let turn = 0;
-/** A fresh command id. */
 /** Modules as a shelf holds them, brought in by a file. */
 export function stockModules(pool: pg.Pool, ...ids: string[]) {
   const modules = ids.map((moduleId): StockModule => ({
@@ -150,6 +149,7 @@ export function stockModules(pool: pg.Pool, ...ids: string[]) {
   return keepShopAct(shop, { commandId: nextId(), by: 'om', deviceAt: new Date().toISOString(), act }, 'technician');
 }
 
+/** A fresh command id. */
 export function nextId(): string {
   return `c-${++count}-${randomUUID().slice(0, 8)}`;
 }

@@ -7,7 +7,6 @@ import type pg from 'pg';
 import { toWireEvent } from '../jobs/job-states.ts';
 import { findEpoch, readAfter, type OrderedEvent } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
-import { HttpProblem } from '../problem.ts';
 import { enterJob, leaveJob, noteSeen } from './presence.ts';
 import { PulseReader } from './pulse.ts';
 import * as z from 'zod';
@@ -32,12 +31,11 @@ const MOST_UNREAD = 1024 * 1024;
 export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool, shopId, tail, clock, isStillIn }, done) => {
   const presence = { pool, shopId, clock };
   const pulse = new PulseReader(presence);
-  const open = new Set<() => void>();
-  /** How many each session has, by its id. */
-  const streams = new Map<string, number>();
+  /** What ends the streams of each session, the oldest first. */
+  const streams = new Map<string, Set<() => void>>();
   // closing waits for open requests: streams are ended by us before it waits
   app.addHook('preClose', (closed) => {
-    for (const end of open) end();
+    for (const end of [...streams.values()].flatMap((own) => [...own])) end();
     closed();
   });
 
@@ -58,28 +56,28 @@ export const streamRoutes: FastifyPluginCallbackZod<StreamRoutes> = (app, { pool
     // gone while it was asked who that is: nothing would tell of it any more
     if (raw.destroyed || request.raw.socket.destroyed) return reply.hijack();
     const session = request.who?.sessionId ?? '';
-    const count = streams.get(session) ?? 0;
-    if (count >= MOST_STREAMS)
-      throw new HttpProblem(429, 'tooMany', `A session listens ${MOST_STREAMS} times at most: close some of its tabs.`);
-    streams.set(session, count + 1);
-    const undo: (() => void)[] = [
-      () => (streams.get(session) === 1 ? streams.delete(session) : streams.set(session, (streams.get(session) ?? 1) - 1)),
-    ];
+    const own = streams.get(session) ?? new Set();
+    streams.set(session, own);
+    const undo: (() => void)[] = [];
     let hasEnded = false;
     const isOver = (): boolean => hasEnded;
     const end = (): void => {
       if (hasEnded) return;
       hasEnded = true;
-      open.delete(end);
+      own.delete(end);
+      if (own.size === 0 && streams.get(session) === own) streams.delete(session);
       for (const step of undo) step();
       raw.end();
     };
     // heard from the beginning: one whose socket dies while the database is asked would be taken for one that listens
     raw.on('close', end);
+    // the oldest goes, not the newest: a device whose network comes and goes leaves streams behind that nothing has told the end of
+    const [oldest] = own;
+    if (own.size >= MOST_STREAMS) oldest?.();
+    own.add(end);
     const epoch = await findEpoch(pool, shopId);
     reply.hijack();
     if (isOver()) return reply;
-    open.add(end);
     const query = request.query as { cursor?: string; device?: string };
     const wanted = readCursor(String(request.headers['last-event-id'] ?? query.cursor ?? ''), epoch);
     const device = idSchema.safeParse(query.device).data;
