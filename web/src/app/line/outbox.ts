@@ -62,7 +62,7 @@ export class Outbox {
   /** What keeps the server from keeping anything, where it says so itself; null while it does not. */
   readonly hindrance = computed(() => {
     if (this.#isDiskFull()) return 'the disk of the server is full';
-    return this.#tooNew().size > 0 ? 'the server is of an earlier release and takes it once it is brought up' : null;
+    return this.#tooNew().size > 0 ? 'server too old' : null;
   });
 
   /** Done when the acts on the device's disk were read for the first time. */

@@ -13,6 +13,10 @@ import { Session } from '../session/session.ts';
     keptState().text
   }}</span>`,
   styles: `
+    /* a long one runs on downwards, and loses nothing above the header */
+    :host {
+      align-self: safe center;
+    }
     .kept {
       font-size: 15px;
       color: var(--reed);
@@ -58,14 +62,15 @@ export class KeptLine {
     // a fact of another goes whoever is here; a permit waits for its author
     const isTheirs = (a: WaitingAct): boolean =>
       a.sent.by !== me && isActType(a.sent.act.type) && ACT_TRAITS[a.sent.act.type].nature === 'permit';
+    const wait = (count: number): string => (count === 1 ? 'waits' : 'wait');
     const other = waiting.find(isTheirs)?.sent.by;
     const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
     if (other !== undefined) {
       const count = waiting.filter((a) => isTheirs(a) && a.sent.by === other).length;
-      return { text: `${acts(count)} of ${other.toUpperCase()} wait${count === 1 ? 's' : ''} for ${other.toUpperCase()}`, isWaiting: true };
+      return { text: `${acts(count)} of ${other.toUpperCase()} ${wait(count)} for ${other.toUpperCase()}`, isWaiting: true };
     }
     const hindrance = this.#outbox.hindrance();
-    if (hindrance !== null) return { text: `${acts(waiting.length)} on this device: ${hindrance}`, isWaiting: true };
+    if (hindrance !== null) return { text: `${acts(waiting.length)} ${wait(waiting.length)}: ${hindrance}`, isWaiting: true };
     return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
   });
 }
