@@ -29,8 +29,13 @@ function groupOf(...acts: Act[]) {
   return findTorqueGroup(part, state, profile);
 }
 
+async function redrawn(): Promise<void> {
+  await new Promise((resolve) => setTimeout(resolve, 0));
+  TestBed.tick();
+}
+
 /** A panel whose tool by wire answers when it is told to. */
-async function show() {
+async function show(gear?: Promise<unknown>) {
   const taken: Extract<Act, { type: 'fastener.torqued' }>['body'][] = [];
   const answers: ((newtonMetre: number) => void)[] = [];
   const jobId = signal('j1');
@@ -46,7 +51,9 @@ async function show() {
   const post = (): Promise<unknown> =>
     new Promise((resolve) => answers.push((newtonMetre) => resolve({ kind: 'answer', value: { newtonMetre, angleDegree: null } })));
   const ask = (path: string) =>
-    Promise.resolve(path === '/api/instruments' ? { kind: 'fresh', value: { instruments: [TOOL] } } : { kind: 'none' });
+    path === '/api/instruments'
+      ? Promise.resolve({ kind: 'fresh', value: { instruments: [TOOL] } })
+      : (gear ?? Promise.resolve({ kind: 'none' }));
   TestBed.configureTestingModule({
     providers: [
       { provide: JobLog, useValue: log },
@@ -55,7 +62,8 @@ async function show() {
     ],
   });
   const fixture = TestBed.createComponent(TorquePanel, { bindings: [inputBinding('group', group), inputBinding('isOn', () => true)] });
-  await fixture.whenStable();
+  // nothing is stable while the register is on its way
+  await (gear ? redrawn() : fixture.whenStable());
   const page = fixture.nativeElement as HTMLElement;
   const buttons = () => [...page.querySelectorAll('button')];
   const press = async (is: (button: HTMLButtonElement) => boolean): Promise<void> => {
@@ -170,4 +178,18 @@ it('makes a second pass where the first is through, and takes no figure that is 
     [1, 1],
     [2, 2],
   ]);
+});
+
+it('takes no setting before the register of tools is there', async () => {
+  let come = (): void => undefined;
+  const { page } = await show(new Promise((resolve) => (come = () => resolve({ kind: 'none' }))));
+  const set = (): HTMLButtonElement | undefined =>
+    [...page.querySelectorAll('button')].find((b) => b.textContent.trim() === 'The tool is set');
+  page.querySelector<HTMLButtonElement>('.set button')?.click();
+  await redrawn();
+  expect(page.textContent).toContain('The register is on its way');
+  expect(set()?.disabled).toBe(true);
+  come();
+  await redrawn();
+  expect(set()?.disabled).toBe(false);
 });
