@@ -1,5 +1,9 @@
-/** How faults are made in one part of the core or room of the server, `ESTUARINE_PART`, and asked of its tests: see `mutate.mjs`. */
+/**
+ * How faults are made in one part of the core or room of the server, `ESTUARINE_PART`, and asked of its tests, all of them or one of
+ * `ESTUARINE_EVERY`: see `mutate.mjs`.
+ */
 const part = process.env.ESTUARINE_PART ?? 'ledger';
+const every = Number(process.env.ESTUARINE_EVERY ?? 1);
 /** What of a job each part serves: the tests of that are the part's as well. Frame and line join all of it. */
 const SERVES = {
   pack: ['job/chapters/open', 'job/chapters/strip', 'job/chapters/rebuild'],
@@ -48,7 +52,9 @@ const specs = isRoom
 
 export default {
   testRunner: 'one-process',
-  plugins: ['./ops/parts/mutant-runner.mjs'],
+  plugins: ['./ops/parts/mutant-runner.mjs', './ops/parts/fault-sample.mjs'],
+  checkers: every > 1 ? ['sample'] : [],
+  faultSample: { every },
   mutantRunner: { specs },
   // what runs in a worker is not reached from here
   mutate: [`${code}/**/*.ts`, `!${code}/**/*.spec.ts`, `!${code}/**/worker.ts`],
@@ -58,13 +64,14 @@ export default {
   coverageAnalysis: 'perTest',
   // the same condition as in tsconfig: workspace packages are read from their TypeScript source
   testRunnerNodeArgs: ['--conditions=@estuarine/source', '--import', 'tsx', '--no-warnings'],
-  incremental: true,
+  // what was not drawn would be taken for known
+  incremental: every === 1,
   incrementalFile: `node_modules/.cache/mutate/${part}.incremental.json`,
   // not under node_modules: no test is looked for there
   tempDirName: 'var/mutate',
   reporters: ['json', 'progress-append-only'],
   jsonReporter: { fileName: `node_modules/.cache/mutate/${part}.json` },
-  concurrency: 2,
+  concurrency: Number(process.env.ESTUARINE_WORKERS ?? 2),
   timeoutMS: 4_000,
   ignorePatterns: ['var', 'docs', 'e2e', 'web', ...(isRoom ? [] : ['server', 'contract']), '**/dist', '.git'],
   allowConsoleColors: false,

@@ -1,10 +1,12 @@
 /**
- * `npm run mutate [-- part …]`: makes faults in parts of the core, and in rooms of the server (`server`, or one of them), one at a time, and
- * counts which of them the part's tests notice. Lists what passed unnoticed; ends with 1 where a part notices less than it must. Run by
- * hand: the first run takes minutes a part, later ones as long as what changed.
+ * `npm run mutate [-- part … --every N]`: makes faults in parts of the core, and in rooms of the server (`server`, or one of them), one at
+ * a time, and counts which of them the part's tests notice; with `--every`, of a sample of one in so many. Lists what passed unnoticed;
+ * ends with 1 where a part notices less than it must. Run by hand: the first run takes minutes a part, hours a room whose specs are long;
+ * later ones as long as what changed.
  */
 import fs from 'node:fs';
 import path from 'node:path';
+import { parseArgs } from 'node:util';
 import { ROOMS } from './mutate.config.mjs';
 import { Postgres } from './parts/postgres.mjs';
 import { run } from './parts/run.mjs';
@@ -16,14 +18,17 @@ const CORE = ['pack', 'isolate', 'ledger', 'reading', 'bars', 'torque', 'scan', 
 const LEAST = { ...Object.fromEntries(CORE.map((part) => [part, 80])), job: 75, match: 75, server: 70 };
 const leastOf = (part) => LEAST[part.split('/')[0]] ?? 0;
 
+const options = { every: { type: 'string', default: '1' } };
+const { values, positionals } = parseArgs({ options, allowPositionals: true });
+const every = Number(values.every);
 let isStopped = false;
 
 await main(async () => {
   showTools();
   checkNode();
   await ensureNodeModules();
-  const asked = process.argv.slice(2);
-  const parts = asked.length > 0 ? asked : Object.keys(LEAST);
+  if (!Number.isInteger(every) || every < 1) throw new Error('--every takes a whole number from 1');
+  const parts = positionals.length > 0 ? positionals : Object.keys(LEAST);
   let code = 0;
   // the tool is ended by the same signal, and then nothing more is begun
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => (isStopped = true));
@@ -41,7 +46,9 @@ async function ask(part, env) {
   const cutOff = [];
   for (const folder of foldersOf(part)) {
     if (isStopped) break;
-    const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], { env: { ...env, ESTUARINE_PART: folder } });
+    const tool = await run('npx', ['stryker', 'run', 'ops/mutate.config.mjs'], {
+      env: { ...env, ESTUARINE_PART: folder, ESTUARINE_EVERY: String(every) },
+    });
     const file = path.join(ROOT, 'node_modules/.cache/mutate', `${folder}.json`);
     if (tool.code !== 0 || !fs.existsSync(file)) {
       cutOff.push(folder);
@@ -54,7 +61,7 @@ async function ask(part, env) {
     sum.all += all;
   }
   if (cutOff.length > 0) say(`${part}: the tool did not come to its end with ${cutOff.join(', ')}; what it asked of them counts nowhere.`);
-  if (sum.all > 0) say(`${part}: ${sum.noticed} of ${sum.all} faults noticed, ${shareOf(sum).toFixed(1)} %, ${leastOf(part)} % wanted`);
+  if (sum.all > 0) say(`${part}: ${sum.noticed} of ${sum.all} faults noticed, ${sayShare(sum)}, ${leastOf(part)} % wanted`);
   return cutOff.length === 0 && shareOf(sum) >= leastOf(part);
 }
 
@@ -81,6 +88,13 @@ function foldersOf(part) {
 
 function shareOf({ noticed, all }) {
   return all === 0 ? 0 : (100 * noticed) / all;
+}
+
+/** Of a sample with the half of the band in which the share of all lies nineteen times of twenty (normal approximation). */
+function sayShare(sum) {
+  const share = shareOf(sum);
+  const half = 1.96 * Math.sqrt((share * (100 - share)) / sum.all);
+  return every === 1 ? `${share.toFixed(1)} %` : `${share.toFixed(0)} % (one in ${every}, give or take ${half.toFixed(0)})`;
 }
 
 function countOf({ files }) {

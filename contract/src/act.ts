@@ -36,7 +36,15 @@ export const BATCH_LIMIT = 100;
 /** Acts of one job, in order. Each is read by itself: one that does not fit is an outcome, and the others are kept. */
 export const batchSchema = z.strictObject({ acts: z.array(z.unknown()).min(1).max(BATCH_LIMIT) });
 
-export const sentShopActSchema = z.strictObject({ ...header, act: shopActSchema });
+/** Place in the order of the shop. */
+const position = z.int();
+
+export const sentShopActSchema = z.strictObject({
+  ...header,
+  act: shopActSchema,
+  /** Up to which position of the shop the sender had seen what it changes; left out by one who saw nothing of it. */
+  seen: position.min(0).optional(),
+});
 export type SentShopAct = z.infer<typeof sentShopActSchema>;
 
 export const keptActSchema = z.object({
@@ -78,9 +86,6 @@ export const wireEventSchema = z.object({
   body: z.unknown(),
 });
 export type WireEvent = Readonly<z.infer<typeof wireEventSchema>>;
-
-/** Place in the order of the shop. */
-const position = z.int();
 
 /** What the stream sends for each event kept. Shop events come without their body, which can be large: refetch what they touch. */
 export const streamedEventSchema = z.union([

@@ -24,6 +24,8 @@ import * as z from 'zod';
 
 const text = z.string();
 const instant = z.string();
+/** How far in the order of the shop a list goes that is changed from a screen; the act that changes it says so. Older lists say nothing. */
+const position = z.int().min(0).default(0);
 
 export const personSchema = z.object({ id: text, name: text, role: z.enum(ROLES) });
 export type Person = Readonly<z.infer<typeof personSchema>>;
@@ -57,6 +59,7 @@ export const peopleAnswerSchema = z.object({
   competences: z.array(competenceSchema).readonly(),
   /** By the shop's calendar. */
   today: z.iso.date(),
+  position,
 });
 export type PeopleAnswer = z.infer<typeof peopleAnswerSchema>;
 
@@ -74,6 +77,7 @@ export const gearAnswerSchema = z.object({
   today: text,
   /** Path of the feed of due dates, with its own key. */
   feed: text,
+  position,
 });
 export type GearAnswer = z.infer<typeof gearAnswerSchema>;
 
@@ -83,7 +87,8 @@ export const instrumentRowSchema = instrumentSchema.extend({
   isSimulated: z.boolean(),
 });
 export type InstrumentRow = Readonly<z.infer<typeof instrumentRowSchema>>;
-export const instrumentsAnswerSchema = z.object({ instruments: z.array(instrumentRowSchema) });
+export const instrumentsAnswerSchema = z.object({ instruments: z.array(instrumentRowSchema), position });
+export type InstrumentsAnswer = z.infer<typeof instrumentsAnswerSchema>;
 
 /** A reading taken from an instrument. */
 export const measureAnswerSchema = z.object({
@@ -284,7 +289,7 @@ export const stockRowSchema = stockModuleSchema.extend({
 });
 export type StockRow = Readonly<z.infer<typeof stockRowSchema>>;
 
-export const stockAnswerSchema = z.object({ types: z.array(moduleTypeSchema), rows: z.array(stockRowSchema) });
+export const stockAnswerSchema = z.object({ types: z.array(moduleTypeSchema), rows: z.array(stockRowSchema), position });
 export type StockAnswer = z.infer<typeof stockAnswerSchema>;
 
 const foundPart = z.object({

@@ -31,6 +31,7 @@ export {
   doneSchema,
   gearAnswerSchema,
   instrumentsAnswerSchema,
+  type InstrumentsAnswer,
   jobAnswerSchema,
   jobPapersSchema,
   jobsAnswerSchema,

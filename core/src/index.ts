@@ -435,6 +435,7 @@ export {
   type StockModule,
 } from './shop/act.ts';
 export { whyNotSign } from './shop/competence.ts';
+export { touchOf, touchOfDrop, type Touch } from './shop/touch.ts';
 export {
   describeStockFile,
   readStockFile,

@@ -36,6 +36,32 @@ test('gear is added by its form, and a value that does not fit is told at its fi
   await expect(page.getByRole('listitem').filter({ hasText: 'M-9' }).first()).toContainText('CAT II 1000 V');
 });
 
+test('a form that was open while a colleague changed the same piece is told of it, and kept when it is said again', async ({ page }) => {
+  const gearId = `G-${Date.now()}`;
+  const gear = { kind: 'gloves', gearId, label: gearId, gloveClass: '0', size: '10', testedOn: '2026-10-01', issuedOn: null };
+  const act = async (of: object): Promise<void> => {
+    const data = { commandId: `c-${Math.random()}`, by: 'om', deviceAt: new Date().toISOString(), act: of };
+    const kept = await page.request.post('/api/shop/acts', { data, headers: { origin: new URL(page.url()).origin } });
+    expect(kept.ok(), await kept.text()).toBe(true);
+  };
+  await signIn(page);
+  await page.goto('/gear');
+  await act({ type: 'gear.saved', body: { gear } });
+  await page.reload();
+  const row = page.getByRole('listitem').filter({ hasText: gearId });
+  await row.getByRole('button', { name: new RegExp(gearId) }).click();
+  await row.getByRole('button', { name: 'Change what is known' }).click();
+  await page.getByLabel('Note').fill('box by the door');
+  await act({ type: 'gear.retired', body: { gearId, reason: 'cut at the cuff' } });
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('alert')).toContainText('taken out of use: cut at the cuff (OM');
+  await expect(page.getByLabel('Note')).toHaveValue('box by the door');
+  await expect(row).toContainText('cut at the cuff');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(row).not.toContainText('cut at the cuff');
+});
+
 test('the lead adds an apprentice and records a training', async ({ page }) => {
   await signIn(page, 'ts');
   await page.goto('/people');

@@ -18,6 +18,7 @@ import { JobStates } from './jobs/job-states.ts';
 import { createProver } from './jobs/plan-proof.ts';
 import { carRoutes } from './jobs/car-routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
+import { findTail } from './log/store.ts';
 import { Tail } from './log/tail.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
@@ -160,7 +161,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const bench = new Bench({ pool, shopId });
   await practice?.start(bench);
   app.addHook('onClose', () => bench.close());
-  await app.register(instrumentRoutes, { bench });
+  await app.register(instrumentRoutes, { bench, findPosition: () => findTail(pool, shopId) });
   await app.register(carRoutes, { bench, findJob });
   const keys = new SealKeys({ pool, shopId, secret: options.secret, clock });
   // made at the first start, so that its fingerprint can be published before anything is sealed

@@ -27,8 +27,9 @@ afterAll(async () => {
 const call = (options: InjectOptions, cookie = '') =>
   app.inject({ ...options, headers: { ...(cookie ? { cookie } : {}), ...options.headers } });
 const post = (url: string, payload: unknown, cookie = '') => call({ method: 'POST', url, payload: payload as object }, cookie);
+/** By one who has looked just now. */
 const shopAct = (act: unknown, by: string) =>
-  post('/api/shop/acts', { commandId: nextId(), by, deviceAt: new Date().toISOString(), act }, cookies[by]);
+  post('/api/shop/acts', { commandId: nextId(), by, deviceAt: new Date().toISOString(), act, seen: 1e9 }, cookies[by]);
 
 /** Every route of the application with a method, its parameters filled with something harmless. */
 function listRoutes(): { method: 'GET' | 'POST' | 'DELETE'; url: string; config: NonNullable<RouteOptions['config']> }[] {

@@ -6,6 +6,7 @@ import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import type pg from 'pg';
 import * as z from 'zod';
+import { findTail } from '../log/store.ts';
 import { HttpProblem } from '../problem.ts';
 import { findLatestPolicy } from '../policy/store.ts';
 import { listGear } from './store.ts';
@@ -50,8 +51,10 @@ export const gearRoutes: FastifyPluginCallbackZod<GearRoutes> = (app, { pool, sh
   }
 
   app.get('/api/gear', { schema: { tags: ['gear'] } }, async (): Promise<GearAnswer> => {
+    // read first: what is kept meanwhile counts as not seen
+    const position = await findTail(pool, shopId);
     const [rows, now] = await Promise.all([listGear(pool, shopId), today()]);
-    return { rows, policy: now.policy.gear, today: now.today, feed: `/api/gear/due/${key}.ics` };
+    return { rows, position, policy: now.policy.gear, today: now.today, feed: `/api/gear/due/${key}.ics` };
   });
 
   const params = z.object({ file: z.string().max(120) });

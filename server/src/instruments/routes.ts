@@ -1,11 +1,22 @@
 /** Instruments over HTTP: which there are, and one reading from one of them. */
+import type { InstrumentsAnswer } from '@estuarine/contract';
 import { idSchema, PROOF_ENTRIES } from '@estuarine/core';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import type { Bench } from './bench.ts';
 
-export const instrumentRoutes: FastifyPluginCallbackZod<{ readonly bench: Bench }> = (app, { bench }, done) => {
-  app.get('/api/instruments', { schema: { tags: ['instruments'] } }, async () => ({ instruments: await bench.list() }));
+export interface InstrumentRoutes {
+  readonly bench: Bench;
+  /** The position of the last event of the shop. */
+  readonly findPosition: () => Promise<number>;
+}
+
+export const instrumentRoutes: FastifyPluginCallbackZod<InstrumentRoutes> = (app, { bench, findPosition }, done) => {
+  app.get('/api/instruments', { schema: { tags: ['instruments'] } }, async (): Promise<InstrumentsAnswer> => {
+    // read first: what is kept meanwhile counts as not seen
+    const position = await findPosition();
+    return { instruments: await bench.list(), position };
+  });
 
   const params = z.object({ instrumentId: idSchema });
   const leads = z.strictObject({ jobId: idSchema, place: z.enum(PROOF_ENTRIES), sourceId: idSchema.nullable() });

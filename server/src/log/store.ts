@@ -150,6 +150,23 @@ export async function readAfter(db: Queryable, shopId: string, after: number, li
   return rows.map((r) => ({ position: r.position, event: JSON.parse(r.text) as ChainedEvent }));
 }
 
+/** Events after a position, of one stream, or of these types in any; in order. */
+export async function readSince(
+  db: Queryable,
+  shopId: string,
+  after: number,
+  { stream, types }: { readonly stream: string; readonly types: readonly string[] },
+): Promise<ChainedEvent[]> {
+  const { rows } = await db.query<{ text: string }>({
+    name: 'read-since',
+    text: `select text from (select text, position from log_event where shop_id = $1 and stream = $3 and position > $2
+           union all select text, position from log_event where shop_id = $1 and position > $2 and type = any ($4)) since
+           order by position`,
+    values: [shopId, after, stream, types],
+  });
+  return rows.map((r) => JSON.parse(r.text) as ChainedEvent);
+}
+
 /** The position of the last event; 0 where there is none. */
 export async function findTail(db: Queryable, shopId: string): Promise<number> {
   const { rows } = await db.query<{ position: number }>({

@@ -7,7 +7,7 @@ import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import type pg from 'pg';
 import { v7 as uuid } from 'uuid';
 import * as z from 'zod';
-import type { Outcome } from '../log/store.ts';
+import { findTail, type Outcome } from '../log/store.ts';
 import { findLatestPolicy } from '../policy/store.ts';
 import { HttpProblem, problemOfRefusal } from '../problem.ts';
 import { hashSecret, isSecret } from './passphrase.ts';
@@ -97,11 +97,12 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     return { person: await principals.find(personId) };
   });
 
-  app.get('/api/people', { schema: { tags } }, async (): Promise<PeopleAnswer> => ({
-    persons: await principals.list(),
-    competences: await principals.competences(),
-    today: await findToday(),
-  }));
+  app.get('/api/people', { schema: { tags } }, async (): Promise<PeopleAnswer> => {
+    // read first, and nothing from memory: what is kept meanwhile counts as not seen
+    const position = await findTail(pool, shopId);
+    principals.forget();
+    return { persons: await principals.list(), competences: await principals.competences(), today: await findToday(), position };
+  });
 
   async function findToday(): Promise<string> {
     const { isolation } = (await findLatestPolicy(pool, shopId))?.policy ?? DEFAULT_POLICY;

@@ -8,11 +8,14 @@ import {
   refuse,
   SHOP_ACT_ROLES,
   SHOP_EVENT_VERSION,
+  touchOf,
+  touchOfDrop,
   type Refusal,
   type Result,
   type Role,
   type ShopAct,
   type ShopActType,
+  type Touch,
 } from '@estuarine/core';
 import type pg from 'pg';
 import { customerRoom } from '../customers/acts.ts';
@@ -22,7 +25,7 @@ import { instrumentRoom } from '../instruments/acts.ts';
 import { keepActs, onlyOutcome } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { ShopRoom, ShopScene, ShopTables } from '../log/shop-room.ts';
-import type { Outcome } from '../log/store.ts';
+import { readSince, type Outcome } from '../log/store.ts';
 import { personRoom } from '../persons/acts.ts';
 import { policyRoom } from '../policy/acts.ts';
 import { findLatestPolicy } from '../policy/store.ts';
@@ -52,6 +55,9 @@ const PROJECT: ShopRoom<ShopActType>['project'] = {
   ...termsRoom.project,
 };
 
+/** How many of the changes that came in between are told. */
+const MOST_TOLD = 3;
+
 export interface ShopActs {
   readonly pool: pg.Pool;
   readonly shopId: string;
@@ -62,7 +68,7 @@ export interface ShopActs {
 
 export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role): Promise<Outcome> {
   const { pool, shopId, clock, announce } = shop;
-  const { commandId, by, deviceAt, act } = sent;
+  const { commandId, by, deviceAt, act, seen } = sent;
   const kept = await keepActs(
     pool,
     { shopId, stream: SHOP_STREAM, acts: [{ commandId, by, forwardedBy: null, deviceAt, given: [{ act }] }], clock, opens: true },
@@ -71,7 +77,8 @@ export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role)
       known: () => null,
       decide: async (db) => {
         const timeZone = ((await findLatestPolicy(db, shopId))?.policy ?? DEFAULT_POLICY).isolation.timeZone;
-        return decideShopAct(act, { db, shopId, role, today: localTime(clock().getTime(), timeZone).date });
+        const decided = await decideShopAct(act, { db, shopId, role, today: localTime(clock().getTime(), timeZone).date });
+        return decided.kind === 'refused' ? decided : ((await refuseStale(db, shopId, act, seen, timeZone)) ?? decided);
       },
       versionOf: () => SHOP_EVENT_VERSION,
       project: async (db, events) => {
@@ -92,6 +99,39 @@ async function decideShopAct(act: ShopAct, scene: ShopScene): Promise<Result<rea
     return refuse('notPermitted', least === 'lead' ? 'Only the lead does this.' : 'A technician or the lead does this.');
   const decider = DECIDE[act.type] as (act: ShopAct, scene: ShopScene) => Promise<Refusal | null>;
   return (await decider(act, scene)) ?? answer([act]);
+}
+
+/**
+ * Refuses an act that puts something in the place of what its sender had not seen, with what became of it meanwhile.
+ * @param seen position up to which the sender had seen the shop; undefined where no person and no screen stands behind the act
+ */
+async function refuseStale(
+  db: Queryable,
+  shopId: string,
+  act: ShopAct,
+  seen: number | undefined,
+  timeZone: string,
+): Promise<Refusal | null> {
+  const asked = touchOf(act);
+  if (seen === undefined || !asked?.replaces) return null;
+  // of one who saw nothing the shop's own stream is enough: the log of all jobs may be long
+  const types = seen > 0 && act.type === 'module.released' ? ['module.dropped'] : [];
+  const since = await readSince(db, shopId, seen, { stream: SHOP_STREAM, types });
+  const changes = since.flatMap((event) => {
+    const touch = touchOfEvent(event);
+    return touch?.thing === asked.thing ? [{ event, said: touch.said }] : [];
+  });
+  if (changes.length === 0) return null;
+  const told = changes.slice(-MOST_TOLD).map(({ event: { at, by }, said }) => {
+    const { date, time } = localTime(Date.parse(at), timeZone);
+    return `${said} (${by.toUpperCase()}, ${date} ${time})`;
+  });
+  return refuse('gone', `Changed since this was opened: ${told.join('; ')}. Look at how it stands now, and say it again.`, ['seen']);
+}
+
+function touchOfEvent({ type, body }: ChainedEvent): Touch | null {
+  if (type === 'module.dropped') return touchOfDrop((body as { moduleId: string }).moduleId);
+  return touchOf({ type, body } as ShopAct);
 }
 
 /** What a kept event of the shop changes in its tables; also run by a rebuild. */

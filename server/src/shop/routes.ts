@@ -15,7 +15,8 @@ const IMPORT_BYTES = 8 * 1024 * 1024;
 export const shopRoutes: FastifyPluginCallbackZod<ShopRoutes> = (app, { shop, principals }, done) => {
   app.post('/api/shop/acts', { bodyLimit: IMPORT_BYTES, schema: { tags: ['shop'], body: sentShopActSchema } }, async (request) => {
     const person = await principals.require(request, request.body.by);
-    const outcome = await keepShopAct(shop, request.body, person.role);
+    // who says nothing of it has seen nothing
+    const outcome = await keepShopAct(shop, { ...request.body, seen: request.body.seen ?? 0 }, person.role);
     if (outcome.kind === 'refused') throw problemOfRefusal(outcome);
     // heard again by the tail, in every process; here at once
     principals.forget();

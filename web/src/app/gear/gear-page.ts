@@ -1,6 +1,6 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { type GearAnswer, gearAnswerSchema, type InstrumentRow, instrumentsAnswerSchema } from '@estuarine/contract';
+import { type GearAnswer, gearAnswerSchema, type InstrumentsAnswer, instrumentsAnswerSchema } from '@estuarine/contract';
 import { findDue, GEAR_NAMES, gearSchema, instrumentSchema, lastCheck, type Due, type Gear, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
@@ -37,11 +37,13 @@ export class GearPage {
   protected readonly session = inject(Session);
 
   protected readonly answer = signal<GearAnswer | null>(null);
-  protected readonly instruments = signal<readonly InstrumentRow[]>([]);
+  protected readonly instruments = signal<InstrumentsAnswer>({ instruments: [], position: 0 });
   protected readonly state = signal<ListState>('loading');
   protected readonly fault = signal<string | null>(null);
   protected readonly isAdding = signal<'gear' | 'instrument' | null>(null);
   protected readonly draft = signal<unknown>(null);
+  /** Up to where the shop had been seen when the draft was opened; undefined for one that is new. */
+  #draftSeen: number | undefined;
   protected readonly draftFaults = signal<readonly FieldFault[]>([]);
   protected readonly openId = signal<string | null>(null);
   protected readonly checkedOn = signal('');
@@ -75,6 +77,9 @@ export class GearPage {
     this.overdue() === 0 ? 'Everything in use is in date' : `${this.overdue()} cannot be used on a hazard today`,
   );
 
+  /** The list on its way; a press rests on what comes of it, so that nobody's own last act stands in the way of the next. */
+  #loaded: Promise<void> = Promise.resolve();
+
   constructor() {
     void this.load();
   }
@@ -83,12 +88,16 @@ export class GearPage {
     window.print();
   }
 
-  protected async load(): Promise<void> {
+  protected load(): Promise<void> {
+    return (this.#loaded = this.#load());
+  }
+
+  async #load(): Promise<void> {
     const [gear, instruments] = await Promise.all([
       this.#known.ask(PATH, gearAnswerSchema),
       this.#api.get('/api/instruments', instrumentsAnswerSchema),
     ]);
-    if (instruments.kind === 'answer') this.instruments.set(instruments.value.instruments);
+    if (instruments.kind === 'answer') this.instruments.set(instruments.value);
     this.answer.set(gear.value ?? this.answer());
     this.state.set(listStateOf(gear));
   }
@@ -103,12 +112,15 @@ export class GearPage {
 
   protected add(kind: 'gear' | 'instrument'): void {
     this.isAdding.set(kind);
+    this.#draftSeen = undefined;
     this.draftFaults.set([]);
     this.draft.set(blankOf(this.draftSchema()));
   }
 
   protected edit(gear: Gear): void {
+    this.openId.set(null);
     this.isAdding.set('gear');
+    this.#draftSeen = this.answer()?.position;
     this.draftFaults.set([]);
     this.draft.set(gear);
   }
@@ -121,17 +133,24 @@ export class GearPage {
       return;
     }
     const act = isGear ? { type: 'gear.saved', body: { gear: read.data } } : { type: 'instrument.saved', body: read.data };
-    if (await this.act(act as ShopAct)) this.isAdding.set(null);
+    if (await this.#send(act as ShopAct, this.#draftSeen)) this.isAdding.set(null);
+    // what it stands beside was told and is shown: saved again, it rests on that
+    else this.#draftSeen = isGear ? this.answer()?.position : this.instruments().position;
   }
 
   /** Whether it was kept. */
   protected async act(act: ShopAct): Promise<boolean> {
-    const fault = await this.#desk.act(act);
+    await this.#loaded;
+    const { position } = act.type.startsWith('instrument') ? this.instruments() : (this.answer() ?? {});
+    return this.#send(act, position);
+  }
+
+  async #send(act: ShopAct, seen: number | undefined): Promise<boolean> {
+    const fault = await this.#desk.act(act, seen);
     this.fault.set(fault);
-    if (fault !== null) return false;
-    this.openId.set(null);
+    if (fault === null) this.openId.set(null);
     await this.load();
-    return true;
+    return fault === null;
   }
 
   protected feedUrl(): string {

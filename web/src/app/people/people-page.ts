@@ -37,18 +37,29 @@ export class PeoplePage {
     });
   });
 
+  /** The list on its way; a press rests on what comes of it, so that nobody's own last act stands in the way of the next. */
+  #loaded: Promise<void> = Promise.resolve();
+
   constructor() {
     void this.load();
   }
 
-  protected async load(): Promise<void> {
+  protected load(): Promise<void> {
+    return (this.#loaded = this.#load());
+  }
+
+  async #load(): Promise<void> {
     const reply = await this.#api.get('/api/people', peopleAnswerSchema);
     if (reply.kind === 'answer') this.answer.set(reply.value);
     this.state.set(reply.kind === 'answer' ? 'fresh' : this.answer() ? 'seen' : 'failed');
   }
 
   protected async act(act: ShopAct, done: string): Promise<void> {
-    this.#settle(await this.#desk.act(act), done);
+    await this.#loaded;
+    const fault = await this.#desk.act(act, this.answer()?.position);
+    // what somebody else changed meanwhile is shown, for the next press to rest on
+    if (fault !== null) await this.load();
+    this.#settle(fault, done);
   }
 
   protected setRole(person: Person, role: string): Promise<void> {

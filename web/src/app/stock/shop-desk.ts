@@ -13,11 +13,15 @@ export class ShopDesk {
   readonly #link = inject(Link);
   readonly #session = inject(Session);
 
-  /** Null when it was kept, else a sentence that says why not. */
-  async act(act: ShopAct): Promise<string | null> {
+  /**
+   * Null when it was kept, else a sentence that says why not.
+   * @param seen position up to which the person had seen what is changed; left out for what is new or carries its own version
+   */
+  async act(act: ShopAct, seen?: number): Promise<string | null> {
     const by = this.#session.person()?.id;
     if (by === undefined) return 'Nobody is signed in on this device.';
-    const sent: SentShopAct = { commandId: uuid(), deviceAt: this.#link.now().at.toISOString(), by, act };
+    const deviceAt = this.#link.now().at.toISOString();
+    const sent: SentShopAct = { commandId: uuid(), deviceAt, by, act, ...(seen === undefined ? {} : { seen }) };
     const reply = await this.#api.post('/api/shop/acts', keptActSchema, sent);
     if (reply.kind === 'answer') return null;
     return reply.kind === 'problem' ? reply.problem.detail : 'The server cannot be reached. Nothing was kept; try again when it answers.';

@@ -54,6 +54,9 @@ export class StockPage {
   );
   protected readonly where = whereIs;
 
+  /** The list on its way; a press rests on what comes of it, so that nobody's own last act stands in the way of the next. */
+  #loaded: Promise<void> = Promise.resolve();
+
   constructor() {
     void this.load();
     selectScanned((moduleId) => {
@@ -72,7 +75,11 @@ export class StockPage {
     this.isImporting.set(true);
   }
 
-  protected async load(): Promise<void> {
+  protected load(): Promise<void> {
+    return (this.#loaded = this.#load());
+  }
+
+  async #load(): Promise<void> {
     const known = await this.#known.ask(PATH, stockAnswerSchema);
     this.isStale.set(known.kind !== 'fresh');
     if (known.value && (known.kind === 'fresh' || !this.stock())) this.stock.set(known.value);
@@ -106,7 +113,8 @@ export class StockPage {
       row.quarantine === null
         ? ({ type: 'module.quarantined', body: { moduleId, reason: 'Set aside by hand.' } } as const)
         : ({ type: 'module.released', body: { moduleId } } as const);
-    this.fault.set(await this.#desk.act(act));
+    await this.#loaded;
+    this.fault.set(await this.#desk.act(act, this.stock()?.position));
     await this.load();
   }
 }
