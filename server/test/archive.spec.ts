@@ -30,10 +30,12 @@ const TABLES = [
 ];
 
 let db: TestDatabase;
-const folder = mkdtempSync(path.join(os.tmpdir(), 'archive-'));
-const file = path.join(folder, 'shop.archive');
+let folder: string;
+let file: string;
 
 beforeAll(async () => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'archive-'));
+  file = path.join(folder, 'shop.archive');
   db = await createDatabase();
   const desk = new Desk(db);
   const sweep = await desk.openJob('kept');

@@ -29,9 +29,10 @@ let db: TestDatabase;
 let app: FastifyInstance;
 let cookie: string;
 let lead: string;
-const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'hand-over-'));
+let folder: string;
 
 beforeAll(async () => {
+  folder = fs.mkdtempSync(path.join(os.tmpdir(), 'hand-over-'));
   db = await createDatabase();
   await seedDemo(db.pool, SHOP, new Date());
   app = await startApp(db);
@@ -403,7 +404,7 @@ describe('figures, workbooks, reminders', () => {
 });
 
 describe('the whole shop', () => {
-  const file = path.join(folder, 'shop.zip');
+  let file: string;
   const out = (from: TestDatabase, name: string): Promise<void> =>
     pipeline(exportShop(from.pool, SHOP, NOW), fs.createWriteStream(path.join(folder, name)));
   const dump = async ({ pool }: TestDatabase, table: string): Promise<unknown> =>
@@ -412,6 +413,7 @@ describe('the whole shop', () => {
   let empty: TestDatabase;
 
   beforeAll(async () => {
+    file = path.join(folder, 'shop.zip');
     await out(db, 'shop.zip');
     empty = await createDatabase();
     await clear(empty);
