@@ -2,6 +2,7 @@ import type { FastifyInstance, InjectOptions, LightMyRequestResponse, RouteOptio
 import { actSchema, shopActSchema, type Act } from '@estuarine/core';
 import { problemSchema, type Session } from '@estuarine/contract';
 import { makeFirstCode } from '../src/persons/routes.ts';
+import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { ensureShop } from '../src/seed/shop.ts';
 import { SESSION_COOKIE } from '../src/persons/sessions.ts';
 import { DEVICE_COOKIE } from '../src/persons/tries.ts';
@@ -210,6 +211,21 @@ describe('signing in', () => {
       persons: { length: 3 },
     });
   });
+  it('gives another a new passphrase by the lead alone, who needs no old one; every device of theirs is signed out', async () => {
+    const fresh = { passphrase: 'samphire on the marsh' };
+    const cookie = await signIn(app, 'jf');
+    expect((await post('/api/people/jf/passphrase', fresh, await signIn(app, 'om'))).json()).toMatchObject({ status: 403 });
+    expect((await post('/api/people/nobody/passphrase', fresh, cookies.ts)).json()).toMatchObject({ status: 404 });
+    expect((await post('/api/people/jf/passphrase', fresh, cookies.ts)).statusCode).toBe(200);
+    expect((await call({ method: 'GET', url: '/api/jobs' }, cookie)).statusCode).toBe(401);
+    expect((await post('/api/session', { personId: 'jf', ...fresh })).statusCode).toBe(200);
+    // the lead is signed in as before
+    expect((await call({ method: 'GET', url: '/api/jobs' }, cookies.ts)).statusCode).toBe(200);
+    const before = DEMO_ACCOUNTS.find((a) => a.id === 'jf')?.passphrase ?? '';
+    expect((await post('/api/people/jf/passphrase', { passphrase: before }, cookies.ts)).statusCode).toBe(200);
+    cookies.jf = await signIn(app, 'jf');
+  });
+
   it('ends every session of a person with a new passphrase', async () => {
     const cookie = await signIn(app, 'om');
     const refused = await post('/api/people/om/passphrase', { passphrase: 'a new tide comes in', current: 'wrong' }, cookie);

@@ -1,5 +1,5 @@
 /** Acts on things of the shop: what they refuse, what they change, and what becomes of one that was written over an older look. */
-import type { Gear, ShopAct } from '@estuarine/core';
+import { DEFAULT_POLICY, type Gear, type Policy, type Profile, type ShopAct, type SupplierTerms } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import { createDatabase, Desk, nextId, signIn, startApp, stockModules, type TestDatabase } from './support.ts';
 
@@ -171,5 +171,96 @@ describe('a save over an older look', () => {
     expect(await act('om', release('S-91'), position)).toMatchObject(staleWith(/dropped at a job/));
     const told = (await look('/api/stock')).position;
     for (const moduleId of ['S-90', 'S-91']) expect(await act('om', release(moduleId), told)).toMatchObject(KEPT);
+  });
+});
+
+describe('what carries a version of its own', () => {
+  it('limits are set on the version that stands, told by number, and each version stays as it was', async () => {
+    const { version, policy: standing } = await look<{ version: number; policy: Policy }>('/api/policy');
+    expect(standing).toEqual(DEFAULT_POLICY);
+    const policy = { ...standing, matching: { ...standing.matching, minCapacityAh: 4.2 } };
+    for (const wrong of [version, version + 2])
+      expect(await act('om', { type: 'policy.set', body: { version: wrong, policy } })).toMatchObject({
+        ...{ status: 409, path: ['body', 'version'], detail: expect.stringContaining(`version ${version} stands`) as string },
+      });
+    expect(await act('om', { type: 'policy.set', body: { version: version + 1, policy } })).toMatchObject(KEPT);
+    expect(await look(`/api/policies/${version + 1}`)).toEqual({ version: version + 1, policy });
+    expect(await look(`/api/policies/${version}`)).toEqual({ version, policy: standing });
+    const kept = await app.inject({ method: 'GET', url: `/api/policies/${version}`, headers: { cookie: cookies.om } });
+    expect(kept.headers['cache-control']).toContain('immutable');
+    expect(await look(`/api/policies/${version + 9}`)).toMatchObject({ status: 404, detail: expect.stringContaining(`version ${version + 9}`) as string }); // prettier-ignore
+  });
+
+  it('a profile is published once a version, checked, and found by both', async () => {
+    const { profiles: before } = await look<{ profiles: Profile[] }>('/api/profiles');
+    const profile = before.find((p) => p.id === 'dunlin-28');
+    if (!profile) throw new Error('no profile');
+    const { version } = profile;
+    const publish = (over: Partial<Profile>) => act('om', { type: 'profile.published', body: { profile: { ...profile, ...over } } });
+    expect(await publish({})).toMatchObject({ status: 409, path: ['body', 'profile', 'version'], detail: expect.stringContaining(`version ${version} stands already`) as string }); // prettier-ignore
+    expect(await publish({ version: version + 1, blocks: [] })).toMatchObject({ status: 422, path: expect.arrayContaining(['body', 'profile']) as string[] }); // prettier-ignore
+    const next = `/api/profiles/dunlin-28/${version + 1}`;
+    expect(await look(next)).toMatchObject({ status: 404, detail: expect.stringContaining(`dunlin-28 of version ${version + 1}`) as string }); // prettier-ignore
+    expect(await publish({ version: version + 1, name: 'Dunlin 28 b' })).toMatchObject(KEPT);
+    for (const [url, name] of [
+      [next, 'Dunlin 28 b'],
+      [`/api/profiles/dunlin-28/${version}`, profile.name],
+    ] as const)
+      // prettier-ignore
+      for (let time = 0; time < 2; time++) expect((await look<{ profile: Profile }>(url)).profile).toMatchObject({ name });
+    const { profiles } = await look<{ profiles: Profile[] }>('/api/profiles');
+    expect(profiles.filter((p) => p.id === 'dunlin-28').map((p) => p.version)).toEqual([version + 1]);
+  });
+
+  it('conditions of a supplier are published once a version', async () => {
+    const terms: SupplierTerms = {
+      ...{ format: 'estuarine-supplier-terms', id: 'saltings', version: 1, supplier: 'Saltings Cells', months: 12 },
+      conditions: [{ kind: 'scanKept' }],
+    };
+    const publish = (of: SupplierTerms) => act('om', { type: 'terms.published', body: { terms: of } });
+    expect(await publish(terms)).toMatchObject(KEPT);
+    expect(await publish({ ...terms, supplier: 'Other' })).toMatchObject({ status: 409, path: ['body', 'terms', 'version'] });
+    expect((await look<{ terms: SupplierTerms }>('/api/terms/saltings/1')).terms).toMatchObject({ supplier: 'Saltings Cells' });
+    expect(await look('/api/terms/saltings/2')).toMatchObject({ status: 404, detail: expect.stringContaining('saltings of version 2') as string }); // prettier-ignore
+    const { terms: all } = await look<{ terms: SupplierTerms[] }>('/api/terms');
+    expect(all.map((t) => t.id)).toContain('saltings');
+  });
+
+  it('schemas of both are open to anyone who writes a file', async () => {
+    for (const url of ['/api/profile.schema.json', '/api/terms.schema.json']) {
+      const answer = await app.inject({ method: 'GET', url });
+      expect([answer.statusCode, answer.headers['content-type']]).toEqual([200, expect.stringContaining('schema+json')]);
+      expect(Object.keys(answer.json<{ properties: object }>().properties)).toContain('version');
+    }
+  });
+});
+
+describe('the shelf', () => {
+  const MODULE = { moduleId: 'S-80', label: 'S-80', typeId: 'nimh-6-prismatic', capacityAh: 5.61, resistanceMilliohm: 21.5, restDropMillivolt: 12.5, ocvVolt: 7.91, bin: 'Rack C' }; // prettier-ignore
+  const bring = (...modules: object[]) =>
+    act('om', { type: 'stock.imported', body: { fileName: 'shelf.csv', modules: modules as (typeof MODULE)[] } });
+  const rowOf = async (moduleId: string) =>
+    (await look<{ rows: { moduleId: string; quarantine: string | null }[] }>('/api/stock')).rows.find((r) => r.moduleId === moduleId);
+
+  it('holds each figure of a file as it came, renews them, and keeps what was set aside', async () => {
+    expect(await bring(MODULE)).toMatchObject(KEPT);
+    expect(await rowOf('S-80')).toEqual({ ...MODULE, quarantine: null, reservedBy: null, inJob: null, place: null });
+    await act('om', { type: 'module.quarantined', body: { moduleId: 'S-80', reason: 'swollen' } });
+    expect(await bring({ ...MODULE, ocvVolt: 7.5, bin: 'Rack D' })).toMatchObject(KEPT);
+    expect(await rowOf('S-80')).toMatchObject({ ocvVolt: 7.5, bin: 'Rack D', quarantine: 'swollen' });
+    const { types } = await look<{ types: { id: string }[] }>('/api/stock');
+    expect(types.map((t) => t.id)).toContain('nimh-6-prismatic');
+  });
+
+  it('takes no file in which a module stands twice, or a figure that its type cannot have; and sets aside none that it has not', async () => {
+    expect(await bring(MODULE, { ...MODULE, bin: '' })).toMatchObject({ status: 422, path: ['body', 'modules', 1] });
+    expect(await bring({ ...MODULE, moduleId: 'S-81', ocvVolt: 79.1 })).toMatchObject({
+      status: 422,
+      path: ['body', 'modules', 0, 'ocvVolt'],
+    });
+    expect(await rowOf('S-81')).toBeUndefined();
+    const none = { status: 422, path: ['body', 'moduleId'], detail: 'There is no module S-81 in this shop.' };
+    expect(await act('om', { type: 'module.quarantined', body: { moduleId: 'S-81', reason: 'r' } })).toMatchObject(none);
+    expect(await act('om', { type: 'module.released', body: { moduleId: 'S-81' } })).toMatchObject(none);
   });
 });
