@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { policyAnswerSchema } from '@estuarine/contract';
 import { filter } from 'rxjs';
+import { JobPresence } from './line/job-presence.ts';
 import { KnownAnswers } from './line/known-answers.ts';
 import { Link } from './line/link.ts';
 import { Outbox } from './line/outbox.ts';
@@ -53,6 +54,8 @@ export class App {
   protected readonly failure = this.#outbox.failure;
   protected readonly isTooOld = this.#link.isTooOld;
   constructor() {
+    // from the beginning: what was left while acts waited is told as left once they have gone
+    inject(JobPresence);
     const [known, words] = [inject(KnownAnswers), inject(StageWords)];
     effect(() => {
       if (!this.isInside()) return;

@@ -97,12 +97,9 @@ export class JobPage {
       what: 'take back your last reading, sweep or import',
       run: () => void this.log.undo(),
     });
-    const leave = (): void => this.log.leave();
-    window.addEventListener('pagehide', leave);
     inject(DestroyRef).onDestroy(() => {
       off();
-      window.removeEventListener('pagehide', leave);
-      leave();
+      this.log.leave();
     });
   }
 

@@ -1,6 +1,6 @@
 import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { doneSchema, jobPapersSchema, type JobPapers, type Papers } from '@estuarine/contract';
+import { jobPapersSchema, type JobPapers, type Papers } from '@estuarine/contract';
 import {
   ACT_TRAITS,
   DEFAULT_POLICY,
@@ -25,13 +25,12 @@ import {
 } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
-import { Api } from './api.ts';
 import { JobFollow } from './job-follow.ts';
+import { JobPresence } from './job-presence.ts';
 import { KnownAnswers } from './known-answers.ts';
 import { Link } from './link.ts';
 import { isAside, Outbox } from './outbox.ts';
 import { DeviceStore, type WaitingAct } from './store.ts';
-import { Tabs } from './tabs.ts';
 
 const NO_PAPERS: JobPapers = { vehicle: null, customer: null };
 
@@ -41,19 +40,17 @@ const NO_PAPERS: JobPapers = { vehicle: null, customer: null };
  */
 @Injectable()
 export class JobLog {
-  readonly #api = inject(Api);
   readonly #follow = inject(JobFollow);
   readonly #store = inject(DeviceStore);
   readonly #outbox = inject(Outbox);
   readonly #session = inject(Session);
   readonly #link = inject(Link);
-  readonly #tabs = inject(Tabs);
   readonly #known = inject(KnownAnswers);
+  readonly #presence = inject(JobPresence);
 
   readonly #papers = signal<JobPapers | null>(null);
   readonly #asked = signal<{ readonly stage: Stage; readonly fact: Fact; readonly differ: readonly string[] } | null>(null);
   readonly #viewer = new JobViewer();
-  #isLeaving = false;
 
   readonly jobId = this.#follow.jobId;
   readonly phase = this.#follow.phase;
@@ -198,13 +195,7 @@ export class JobLog {
       if (!('event' in streamed) && /^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
     });
     this.#link.behind$.pipe(whileOpen()).subscribe(() => {
-      if (this.jobId() === '') return;
-      this.#tellOpen(true);
-      void this.#fetchPapers();
-    });
-    this.#tabs.messages$.pipe(whileOpen()).subscribe((m) => {
-      // another tab closed the job that is still open in this one
-      if (m.kind === 'left' && m.jobId === this.jobId() && !this.#isLeaving) this.#tellOpen(true);
+      if (this.jobId() !== '') void this.#fetchPapers();
     });
     effect(() => {
       if (this.isFollowing() && this.#papers() === null) untracked(() => void this.#fetchPapers());
@@ -217,40 +208,18 @@ export class JobLog {
       rowId = id;
       if (isOther) untracked(() => void this.#fetchPapers());
     });
-    // a locked screen is not cut off; nobody does anything on it
-    let wasLocked = this.#session.isLocked();
-    effect(() => {
-      const isLocked = this.#session.isLocked();
-      untracked(() => {
-        if (isLocked === wasLocked) return;
-        wasLocked = isLocked;
-        if (this.jobId() !== '' && (!isLocked || this.pendingCount() === 0)) this.#tellOpen(!isLocked);
-      });
-    });
   }
 
-  /** The job leaves the screen: unless acts of it wait here, this device holds nothing that others would have to know of. */
+  /** The job leaves the screen. */
   leave(): void {
-    if (this.pendingCount() > 0 || this.jobId() === '') return;
-    this.#isLeaving = true;
-    this.#tellOpen(false);
-    this.#tabs.tell({ kind: 'left', jobId: this.jobId() });
-  }
-
-  /** Tells the server whether the job is open here, so that others know when this device is cut off; told again at each new stream. */
-  #tellOpen(isOpen: boolean): void {
-    const path = `/api/devices/${encodeURIComponent(this.#store.deviceId)}`;
-    const body = { jobId: this.jobId(), isOpen };
-    if (isOpen) void this.#api.post(path, doneSchema, body);
-    else this.#api.sendLast(path, body);
+    this.#presence.leave();
   }
 
   /** Opens a job: as this device saw it last, if it did, and then as it is. Done when the server was asked once. */
   async open(jobId: string): Promise<void> {
-    this.#isLeaving = false;
     this.#papers.set(null);
     const opening = this.#follow.open(jobId);
-    this.#tellOpen(true);
+    this.#presence.enter(jobId);
     void this.#fetchPapers();
     await opening;
   }

@@ -1,4 +1,3 @@
-import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { StreamedEvent } from '@estuarine/contract';
@@ -34,14 +33,19 @@ class FakeSource extends EventTarget {
     this.dispatchEvent(new MessageEvent(name, { data }));
     await rest();
   }
-  /** The device's disk is asked before anybody is told. */
   async hello(sent: number, over: object = {}): Promise<void> {
-    await TestBed.inject(DeviceStore).listWaiting();
     await this.say('hello', { ...beat(sent), isBehind: false, epoch: 'e', sent, ...over });
   }
 }
 
-const rest = (): Promise<unknown> => new Promise((r) => setTimeout(r, 40));
+/** The device's disk is asked before anybody is told. */
+const disk = { deviceId: 'tablet', beginEpoch: jest.fn<Promise<boolean>, [epoch: string]>(() => Promise.resolve(true)) };
+
+/** What hangs on promises alone; no time passes. */
+async function rest(): Promise<void> {
+  for (let i = 0; i < 20; i++) await Promise.resolve();
+}
+
 const beat = (position: number | null, over: object = {}): object => ({
   ...{ now: new Date(SERVER).toISOString(), fold: FOLD_VERSION, position, cutOff: [] },
   ...over,
@@ -66,8 +70,13 @@ const pass = (second: number): void => {
   wall += second * 1000;
   monotonic += second * 1000;
 };
-/** The link looks at its clocks twice a second. */
-const look = (): Promise<unknown> => new Promise((r) => setTimeout(r, 600));
+/** The link looks at its clocks twice a second; what passes by them is said apart. */
+const look = (): Promise<void> => wait(600);
+
+async function wait(millisecond: number): Promise<void> {
+  jest.advanceTimersByTime(millisecond);
+  await rest();
+}
 
 function setUp({ isLeading = true } = {}) {
   const tabs = new FakeTabs();
@@ -78,6 +87,7 @@ function setUp({ isLeading = true } = {}) {
     providers: [
       { provide: Tabs, useValue: tabs },
       { provide: Session, useValue: { person, isLocked } },
+      { provide: DeviceStore, useValue: disk },
     ],
   });
   const link = TestBed.inject(Link);
@@ -89,6 +99,8 @@ function setUp({ isLeading = true } = {}) {
 }
 
 beforeEach(() => {
+  jest.useFakeTimers({ doNotFake: ['Date', 'performance', 'nextTick', 'queueMicrotask'] });
+  disk.beginEpoch.mockClear();
   FakeSource.all.length = 0;
   (globalThis as { EventSource: unknown }).EventSource = FakeSource;
   [wall, monotonic] = [Date.parse('2026-05-04T09:00:00Z'), 5000];
@@ -98,7 +110,7 @@ beforeEach(() => {
 afterEach(() => {
   TestBed.resetTestingModule();
   jest.restoreAllMocks();
-  indexedDB = new IDBFactory();
+  jest.useRealTimers();
 });
 
 describe('the stream of a browser', () => {
@@ -200,13 +212,13 @@ describe('the stream of a browser', () => {
     jest.spyOn(Math, 'random').mockReturnValue(0);
     FakeSource.last.dispatchEvent(new Event('error'));
     expect(FakeSource.last.isClosed).toBe(true);
-    await new Promise((r) => setTimeout(r, 300));
+    await wait(300);
     expect(FakeSource.all).toHaveLength(2);
     expect(new URL(FakeSource.last.url, 'http://x').searchParams.get('cursor')).toBe('e:8');
     FakeSource.last.dispatchEvent(new Event('error'));
-    await new Promise((r) => setTimeout(r, 300));
+    await wait(300);
     expect(FakeSource.all).toHaveLength(2);
-    await new Promise((r) => setTimeout(r, 300));
+    await wait(300);
     expect(FakeSource.all).toHaveLength(3);
     const before = behind.length;
     await FakeSource.last.hello(20, { isBehind: true });
@@ -215,14 +227,12 @@ describe('the stream of a browser', () => {
 
   it('begins another log before anybody hears of it', async () => {
     const { behind, link } = setUp();
-    const store = TestBed.inject(DeviceStore);
-    const begun = jest.spyOn(store, 'beginEpoch');
     await FakeSource.last.hello(7);
     FakeSource.last.dispatchEvent(new Event('error'));
-    await new Promise((r) => setTimeout(r, 800));
+    await wait(800);
     const before = behind.length;
     await FakeSource.last.hello(2, { epoch: 'restored', isBehind: true });
-    expect(begun.mock.calls.map(([epoch]) => epoch)).toEqual(['e', 'restored']);
+    expect(disk.beginEpoch.mock.calls.map(([epoch]) => epoch)).toEqual(['e', 'restored']);
     expect(link.epoch()).toBe('restored');
     expect(link.delivered()).toBe(2);
     expect(behind.length).toBeGreaterThan(before);

@@ -40,6 +40,8 @@ export class Session {
   readonly accounts = computed(() => this.#answer()?.accounts ?? []);
   readonly needsFirstLead = computed(() => this.#answer()?.needsFirstLead ?? false);
 
+  readonly #leaving: (() => Promise<void>)[] = [];
+
   constructor() {
     void this.load();
     this.#tabs.messages$.subscribe((m) => {
@@ -91,7 +93,13 @@ export class Session {
     return this.#change(reply);
   }
 
+  /** What is to be said to the server before it hears nothing of this person any more. */
+  whenLeaving(work: () => Promise<void>): void {
+    this.#leaving.push(work);
+  }
+
   async signOut(): Promise<string | null> {
+    await Promise.all(this.#leaving.map((work) => work()));
     const fault = await this.#change(await this.#api.delete(SESSION_PATH, doneSchema));
     if (fault === null) {
       this.#setLocked(false);
