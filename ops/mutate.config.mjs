@@ -35,7 +35,7 @@ const ROOM_SPECS = {
   'server/profiles': ['shop-acts', 'kinds', 'once'],
   'server/reckon': ['http'],
   'server/record': ['archive', 'hand-over'],
-  'server/report': ['hand-over'],
+  'server/report': ['reports', 'hand-over'],
   'server/seal': ['hand-over'],
   'server/shell': [],
   'server/shop': ['shop-acts', 'http', 'log', 'once', 'people', 'shop-before-chapters'],
@@ -73,6 +73,6 @@ export default {
   jsonReporter: { fileName: `node_modules/.cache/mutate/${part}.json` },
   concurrency: Number(process.env.ESTUARINE_WORKERS ?? 2),
   timeoutMS: 4_000,
-  ignorePatterns: ['var', 'docs', 'e2e', 'web', ...(isRoom ? [] : ['server', 'contract']), '**/dist', '.git'],
+  ignorePatterns: ['var', 'e2e', 'web', ...(isRoom ? [] : ['docs', 'server', 'contract']), '**/dist', '.git'],
   allowConsoleColors: false,
 };

@@ -19,6 +19,7 @@ import { rebuild } from '../src/rebuild.ts';
 import { gatherReport } from '../src/report/gather.ts';
 import { writePdf } from '../src/report/pdf.ts';
 import { seedDemo } from '../src/seed/demo.ts';
+import { readPdf } from './pdf-reader.ts';
 import { createDatabase, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 const CLOSED = 'demo-oystercatcher';
@@ -59,34 +60,6 @@ async function written(jobId: string): Promise<{ id: string; pdf: Buffer }> {
   }
   expect(standing.standing).toBe('ready');
   return { id: standing.reportId, pdf: (await ask('GET', `/api/jobs/${jobId}/reports/${standing.reportId}/report.pdf`)).rawPayload };
-}
-
-interface ReadPdf {
-  readonly pages: readonly string[];
-  readonly text: string;
-  readonly bookmarks: readonly string[];
-  readonly isTagged: boolean;
-  readonly language: string;
-}
-
-/** The text of a PDF as a reader would copy it. */
-async function readPdf(pdf: Buffer): Promise<ReadPdf> {
-  const { getDocument } = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const document = await getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise;
-  const pages: string[] = [];
-  for (let i = 1; i <= document.numPages; i++) {
-    const { items } = await (await document.getPage(i)).getTextContent();
-    pages.push(items.map((item) => ('str' in item ? item.str + (item.hasEOL ? ' ' : '') : '')).join(''));
-  }
-  const outline = (await document.getOutline()) as { title: string; items: { title: string }[] }[] | null;
-  const { info } = (await document.getMetadata()) as { info: { Language?: string } };
-  return {
-    pages,
-    text: pages.join(' ').replace(/\s+/g, ' '),
-    bookmarks: (outline ?? []).flatMap((o) => [o.title, ...o.items.map((i) => i.title)]),
-    isTagged: (await document.getMarkInfo())?.Marked === true,
-    language: info.Language ?? '',
-  };
 }
 
 describe('the report', () => {
