@@ -67,6 +67,9 @@ export interface AppOptions {
   readonly tls?: { readonly key: string; readonly cert: string } | null;
 }
 
+/** How long a request may take to come in whole. */
+const REQUEST_MILLISECOND = 120_000;
+
 export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   const { pool, shopId, clock } = options;
   const handle = errorHandler(options.dataFolder ?? null);
@@ -74,6 +77,8 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
     logger: options.logLevel && options.logLevel !== 'silent' ? { level: options.logLevel } : false,
     bodyLimit: 1024 * 1024,
     forceCloseConnections: true,
+    // a request that does not come to its end holds a connection for no longer; a photograph over a poor network takes less
+    requestTimeout: REQUEST_MILLISECOND,
     https: options.tls ?? null,
     frameworkErrors: (error, request, reply) => void handle(error, request, reply),
   } as FastifyServerOptions).withTypeProvider<ZodTypeProvider>();

@@ -62,6 +62,10 @@ describe('what comes in', () => {
     expect(problemSchema.parse(answer.json())).toMatchObject({ type: `urn:estuarine:${code}`, status });
   });
 
+  it('is waited for two minutes, and then let go', () => {
+    expect(app.server.requestTimeout).toBe(120_000);
+  });
+
   it('names the path of a field that does not fit', async () => {
     const act = { type: 'fact.stated', body: { stage: 'open', fact: { kind: 'plug', isIn: 'yes' } } };
     const answer = await post('/api/jobs/x/acts', { ...send(openAct('x')), act });

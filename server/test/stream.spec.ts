@@ -113,6 +113,27 @@ describe('devices that have a job open', () => {
     expect(await cutOff()).toEqual([]);
   });
 
+  it('are not of a job that is closed as finished, and are again once it is opened anew', async () => {
+    await desk.openJob('cut-4');
+    await enterJob(presence(), 'phone', 'cut-4', 'om');
+    now += 11_000;
+    const say = (closed: string | null) =>
+      db.pool.query(`update job_summary set body = jsonb_set(body, '{closed}', $1::jsonb) where job_id = 'cut-4'`, [
+        JSON.stringify(closed),
+      ]);
+    for (const [closed, count] of [
+      [null, 1],
+      ['brokenOff', 1],
+      ['finished', 0],
+      [null, 1],
+    ] as const) {
+      // prettier-ignore
+      await say(closed);
+      expect([closed, (await cutOff()).length]).toEqual([closed, count]);
+    }
+    await leaveJob(presence(), 'phone', 'cut-4');
+  });
+
   it('are not once they left it, and are of whoever opened it last', async () => {
     await enterJob(presence(), 'desk', 'cut-3', 'om');
     await enterJob(presence(), 'desk', 'cut-3', 'ts');

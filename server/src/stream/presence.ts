@@ -42,13 +42,19 @@ export async function noteSeen({ pool, shopId, clock }: Presence, deviceId: stri
   });
 }
 
-/** Devices that had a job open when they fell silent, the longest silent first. */
+/**
+ * Devices that had a job open when they fell silent, the longest silent first. A job that is closed as finished has left the shop: nobody
+ * works on it, whatever a device of it holds.
+ */
 export async function listCutOff(db: Queryable, { shopId, clock }: Omit<Presence, 'pool'>): Promise<CutOff[]> {
   const now = clock().getTime();
   const { rows } = await db.query<{ device_id: string; job_id: string; person_id: string; seen_at: Date }>({
     name: 'list-cut-off',
-    text: `select device_id, job_id, person_id, seen_at from device_job
-           where shop_id = $1 and seen_at < $2 and seen_at > $3 order by seen_at`,
+    text: `select device_id, job_id, person_id, seen_at from device_job d
+           where shop_id = $1 and seen_at < $2 and seen_at > $3
+             and not exists (select 1 from job_summary s
+                             where s.shop_id = d.shop_id and s.job_id = d.job_id and s.body->>'closed' = 'finished')
+           order by seen_at`,
     values: [shopId, new Date(now - SILENCE_MILLISECOND), new Date(now - FORGOTTEN_MILLISECOND)],
   });
   return rows.map((r) => ({ deviceId: r.device_id, jobId: r.job_id, by: r.person_id, since: r.seen_at.toISOString() }));
