@@ -1,5 +1,5 @@
 /** `rebuild` makes the cross-job tables anew, `verify` checks the hash chains. Exit 1 when a chain is broken. */
-import { createPool, migrate } from './database/database.ts';
+import { createPool, inSnapshot, migrate } from './database/database.ts';
 import { verifyChains } from './log/verify.ts';
 import { rebuild } from './rebuild.ts';
 
@@ -11,7 +11,7 @@ if (process.argv[2] === 'rebuild') {
   const count = await rebuild(pool);
   process.stdout.write(`cross-job tables made anew from ${count} events\n`);
 } else {
-  const { streams, events, faults } = await verifyChains(pool);
+  const { streams, events, faults } = await inSnapshot(pool, verifyChains);
   for (const { stream, number, reason } of faults) process.stdout.write(`${stream} event ${number}: ${reason}\n`);
   process.stdout.write(`${events} events in ${streams} streams checked, ${faults.length} faults\n`);
   process.exitCode = faults.length > 0 ? 1 : 0;

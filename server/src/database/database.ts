@@ -36,6 +36,21 @@ export async function inTransaction<T>(pool: pg.Pool, work: (client: pg.PoolClie
   }
 }
 
+/** Reads as of one moment, whatever is kept meanwhile. */
+export async function inSnapshot<T>(pool: pg.Pool, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+  const client = await pool.connect();
+  try {
+    await client.query('begin transaction isolation level repeatable read read only');
+    return await work(client);
+  } finally {
+    const isBroken = await client.query('rollback').then(
+      () => false,
+      () => true,
+    );
+    client.release(isBroken);
+  }
+}
+
 /** Brings the schema up to date; two processes at once take turns. */
 export async function migrate(databaseUrl: string): Promise<void> {
   await runner({

@@ -16,7 +16,10 @@ export interface Verification {
 
 const PAGE = 1000;
 
-/** Reads the whole log, stream by stream; one fault a stream at most, since all after it is doubtful. */
+/**
+ * Reads the whole log, stream by stream; one fault a stream at most, since all after it is doubtful.
+ * @param db that shows one moment: while acts are kept a stream seems to end elsewhere than its head says
+ */
 export async function verifyChains(db: Queryable): Promise<Verification> {
   const { rows: streams } = await db.query<{ shop_id: string; stream: string; head: number; hash: Buffer }>(
     'select shop_id, stream, head, hash from stream order by shop_id, stream',

@@ -4,7 +4,7 @@ import { PassThrough, Readable } from 'node:stream';
 import { FOLD_VERSION } from '@estuarine/core';
 import type pg from 'pg';
 import { ZipFile } from 'yazl';
-import type { Queryable } from '../database/database.ts';
+import { inSnapshot, type Queryable } from '../database/database.ts';
 import { toCsv } from '../jobs/export.ts';
 import { listJobs } from '../jobs/store.ts';
 import { listModules } from '../stock/store.ts';
@@ -80,11 +80,9 @@ interface Writing {
   readonly gone: AbortSignal;
 }
 
-async function write(file: ZipFile, pool: pg.Pool, writing: Writing): Promise<void> {
-  const { shopId, madeAt } = writing;
-  const client = await pool.connect();
-  try {
-    await client.query('begin transaction isolation level repeatable read read only');
+function write(file: ZipFile, pool: pg.Pool, writing: Writing): Promise<void> {
+  return inSnapshot(pool, async (client) => {
+    const { shopId, madeAt } = writing;
     const { rows } = await client.query<{ is_demo: boolean }>('select is_demo from shop where shop_id = $1', [shopId]);
     const members: ShopMember[] = [];
     const addText = (name: string, text: string): void => {
@@ -107,10 +105,7 @@ async function write(file: ZipFile, pool: pg.Pool, writing: Writing): Promise<vo
     };
     file.addBuffer(Buffer.from(JSON.stringify(index, null, 2)), INDEX, { mtime: madeAt });
     file.end();
-  } finally {
-    await client.query('rollback').catch(() => undefined);
-    client.release();
-  }
+  });
 }
 
 function addTable(file: ZipFile, db: Queryable, table: Table, { shopId, madeAt: mtime, gone }: Writing): Promise<ShopMember> {
