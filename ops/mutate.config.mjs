@@ -47,7 +47,7 @@ export const ROOMS = Object.keys(ROOM_SPECS);
 const isRoom = ROOMS.includes(part);
 const code = isRoom ? `server/src/${part.slice('server/'.length)}` : `core/src/${part}`;
 const specs = isRoom
-  ? [code, ...ROOM_SPECS[part].map((name) => `server/test/${name}.spec.ts`)]
+  ? [code, ...['routes', ...ROOM_SPECS[part]].map((name) => `server/test/${name}.spec.ts`)]
   : [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame'] : []))].map((folder) => `core/src/${folder}`);
 
 export default {

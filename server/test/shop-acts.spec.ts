@@ -1,7 +1,9 @@
 /** Acts on things of the shop: what they refuse, what they change, and what becomes of one that was written over an older look. */
 import { DEFAULT_POLICY, type Gear, type Policy, type Profile, type ShopAct, type SupplierTerms } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
-import { createDatabase, Desk, nextId, signIn, startApp, stockModules, type TestDatabase } from './support.ts';
+import { References } from '../src/profiles/references.ts';
+import { findProfile, listProfiles } from '../src/profiles/store.ts';
+import { createDatabase, Desk, nextId, SHOP, signIn, startApp, stockModules, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let app: FastifyInstance;
@@ -198,7 +200,7 @@ describe('what carries a version of its own', () => {
     const { version } = profile;
     const publish = (over: Partial<Profile>) => act('om', { type: 'profile.published', body: { profile: { ...profile, ...over } } });
     expect(await publish({})).toMatchObject({ status: 409, path: ['body', 'profile', 'version'], detail: expect.stringContaining(`version ${version} stands already`) as string }); // prettier-ignore
-    expect(await publish({ version: version + 1, blocks: [] })).toMatchObject({ status: 422, path: expect.arrayContaining(['body', 'profile']) as string[] }); // prettier-ignore
+    expect(await publish({ version: version + 1, blocks: [2] })).toMatchObject({ status: 422, path: ['body', 'profile', 'blocks'] });
     const next = `/api/profiles/dunlin-28/${version + 1}`;
     expect(await look(next)).toMatchObject({ status: 404, detail: expect.stringContaining(`dunlin-28 of version ${version + 1}`) as string }); // prettier-ignore
     expect(await publish({ version: version + 1, name: 'Dunlin 28 b' })).toMatchObject(KEPT);
@@ -210,6 +212,33 @@ describe('what carries a version of its own', () => {
       for (let time = 0; time < 2; time++) expect((await look<{ profile: Profile }>(url)).profile).toMatchObject({ name });
     const { profiles } = await look<{ profiles: Profile[] }>('/api/profiles');
     expect(profiles.filter((p) => p.id === 'dunlin-28').map((p) => p.version)).toEqual([version + 1]);
+  });
+
+  it('versions are read once a process, and one that is not there again each time', async () => {
+    let asked = 0;
+    const query = (text: string, values: unknown[]): Promise<unknown> => {
+      asked++;
+      return db.pool.query<object>(text, values);
+    };
+    const counted = { query } as unknown as typeof db.pool;
+    const references = new References(SHOP);
+    for (const read of [() => references.profile(counted, 'dunlin-28', 99), () => references.policy(counted, 99)]) {
+      asked = 0;
+      expect([await read(), await read(), asked]).toEqual([null, null, 2]);
+    }
+    const [profile] = await listProfiles(db.pool, SHOP);
+    for (const read of [() => references.profile(counted, profile?.id ?? '', profile?.version ?? 0), () => references.policy(counted, 1)]) {
+      asked = 0;
+      const [one, two] = [await read(), await read()];
+      expect(one).not.toBeNull();
+      expect([two === one, asked]).toEqual([true, 1]);
+    }
+  });
+
+  it('a profile that was stored and cannot be read is a fault, not another profile', async () => {
+    await db.pool.query(`insert into profile (shop_id, profile_id, version, body) values ($1, 'torn', 1, '{"id":"torn"}')`, [SHOP]);
+    await expect(findProfile(db.pool, SHOP, 'torn', 1)).rejects.toThrow('a stored profile cannot be read');
+    await db.pool.query(`delete from profile where profile_id = 'torn'`);
   });
 
   it('conditions of a supplier are published once a version', async () => {
