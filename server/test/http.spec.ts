@@ -155,6 +155,26 @@ describe('a job', () => {
     });
   });
 
+  it('goes out with its plan once it has one, and is listed with the others or alone', async () => {
+    const desk = new Desk(db);
+    for (const jobId of ['planned', 'other']) await desk.openJob(jobId);
+    const told = { rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] };
+    const moduleIds = Array.from({ length: 28 }, (_, i) => `planned-${[2, 1][i] ?? i + 1}`);
+    await desk.keep('planned', { type: 'plan.chosen', body: { school: 'spotRepairReordered', moduleIds, fromShelf: [], ...told } });
+    const csv = await call({ method: 'GET', url: '/api/jobs/planned/plan.csv' });
+    expect([csv.headers['content-type'], csv.headers['content-disposition']]).toEqual(['text/csv; charset=utf-8', expect.stringMatching(/job-\d+-plan\.csv/)]); // prettier-ignore
+    expect(csv.body.split('\r\n').slice(1, 4)).toEqual([
+      '1,planned-2,from place 2,,,',
+      '2,planned-1,from place 1,,,',
+      '3,planned-3,stays,,,',
+    ]);
+    const ids = async (query: string) =>
+      (await call({ method: 'GET', url: `/api/jobs${query}` })).json<{ jobs: { jobId: string }[] }>().jobs.map((j) => j.jobId).sort(); // prettier-ignore
+    expect(await ids('?ids=planned,other')).toEqual(['other', 'planned']);
+    expect(await ids('?ids=planned')).toEqual(['planned']);
+    expect(await ids('')).toEqual(expect.arrayContaining(['job', 'other', 'planned']));
+  });
+
   it('refuses what is not there with 409, and the sentence of the core', async () => {
     expect((await post('/api/jobs/job/acts', send({ type: 'plan.withdrawn', body: { planId: 'none' } }))).json()).toMatchObject({
       status: 409,

@@ -1,29 +1,7 @@
-import { DEFAULT_POLICY, fold, NO_HASH, type Act, type JobEvent } from '@estuarine/core';
-import { readShippedProfile } from '../seed/shop.ts';
-import { planCsv, sweepsCsv } from './export.ts';
+import { DEFAULT_POLICY, type Act } from '@estuarine/core';
+import { moduleIds, profile, stateOf } from '../../test/job-state.ts';
+import { planCsv, sweepsCsv, torqueCsv } from './export.ts';
 
-const profile = readShippedProfile('dunlin-28');
-const moduleIds = Array.from({ length: 28 }, (_, i) => `m${i + 1}`);
-
-function stateOf(...acts: Act[]) {
-  const at = '2026-05-04T08:00:00.000Z';
-  const opened: Act = {
-    type: 'job.opened',
-    body: {
-      ...{ number: 1, kind: 'wholeRepair', profileId: profile.id, profileVersion: 1, policyVersion: 1, moduleIds },
-      ...{ vehicle: { id: 'v', hash: NO_HASH }, customer: null, comebackOf: null },
-    },
-  };
-  const events = [opened, ...acts].map((act, i): JobEvent => ({
-    number: i + 1,
-    commandId: `c${i + 1}`,
-    by: 'om',
-    at,
-    deviceAt: at,
-    ...act,
-  }));
-  return fold(profile, events);
-}
 const start: Act = {
   type: 'sweep.started',
   body: {
@@ -65,5 +43,26 @@ describe('planCsv', () => {
     const { chosen } = state.plan;
     const evil = { ...state, plan: { chosen: chosen && { ...chosen, moduleIds: ['=1+1', ...ids.slice(1)], fromShelf: ['=1+1'] } } };
     expect(planCsv(evil, profile, DEFAULT_POLICY)).toContain("1,'=1+1,shelf");
+  });
+});
+
+describe('torqueCsv', () => {
+  it('writes every fastener as it was tightened: what was asked, set and shown, by which tool', () => {
+    const part = profile.parts.find((p) => p.torque && p.count);
+    if (!part?.torque) throw new Error('no part with a torque');
+    const tighten = (newtonMetre: number | null, pass: 1 | 2): Act => ({
+      type: 'fastener.torqued',
+      body: { settingId: 'c2', partId: part.id, seat: 1, pass, newtonMetre },
+    });
+    const set: Act = {
+      type: 'torque.set',
+      body: { partId: part.id, toolId: 'T-01', reads: 'figure', setNewtonMetre: 5.4, toolLabel: 'one' },
+    };
+    const lines = torqueCsv(stateOf(set, tighten(5.35, 1), tighten(null, 2), { ...tighten(1, 1), body: { settingId: 'none', partId: 'none', seat: 2, pass: 1, newtonMetre: 1 } } as Act), profile).split('\r\n'); // prettier-ignore
+    expect(lines[0]).toBe('part,name,seat,pass,asked / Nm,set / Nm,shown / Nm,tool,by,at,event');
+    const asked = part.torque.newtonMetre;
+    expect(lines[1]).toBe(`${part.id},${part.name},1,1,${asked},5.4,5.35,T-01,om,2026-05-04T08:02:00.000Z,3`);
+    expect(lines[2]).toBe(`${part.id},${part.name},1,2,${asked},5.4,,T-01,om,2026-05-04T08:03:00.000Z,4`);
+    expect(lines[3]).toBe('none,,2,1,,,1,,om,2026-05-04T08:04:00.000Z,5');
   });
 });
