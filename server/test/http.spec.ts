@@ -1,5 +1,6 @@
 import { gunzipSync } from 'node:zlib';
 import type { FastifyInstance, InjectOptions } from 'fastify';
+import type { Act } from '@estuarine/core';
 import { problemSchema } from '@estuarine/contract';
 import { createDatabase, Desk, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
@@ -160,7 +161,8 @@ describe('a job', () => {
     for (const jobId of ['planned', 'other']) await desk.openJob(jobId);
     const told = { rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] };
     const moduleIds = Array.from({ length: 28 }, (_, i) => `planned-${[2, 1][i] ?? i + 1}`);
-    await desk.keep('planned', { type: 'plan.chosen', body: { school: 'spotRepairReordered', moduleIds, fromShelf: [], ...told } });
+    const chosen: Act = { type: 'plan.chosen', body: { school: 'spotRepairReordered', moduleIds, fromShelf: [], ...told } };
+    expect((await post('/api/jobs/planned/acts', send(chosen))).json()).toMatchObject({ kind: 'kept' });
     const csv = await call({ method: 'GET', url: '/api/jobs/planned/plan.csv' });
     expect([csv.headers['content-type'], csv.headers['content-disposition']]).toEqual(['text/csv; charset=utf-8', expect.stringMatching(/job-\d+-plan\.csv/)]); // prettier-ignore
     expect(csv.body.split('\r\n').slice(1, 4)).toEqual([
