@@ -24,7 +24,7 @@ const SERVES = {
 /** The specs of a room of the server, which are asked of its routes and against a database. */
 const ROOM_SPECS = {
   'server/customers': ['people', 'kinds'],
-  'server/figures': ['hand-over'],
+  'server/figures': ['figures'],
   'server/gear': ['shop-acts'],
   'server/instruments': ['instruments', 'people'],
   'server/jobs': ['http', 'log', 'once', 'batches', 'kinds', 'people', 'stream', 'shop-before-chapters'],
