@@ -481,6 +481,21 @@ describe('the whole shop', () => {
     expect((await empty.pool.query('select 1 from shop')).rowCount).toBe(0);
   });
 
+  it('whose rows do not fit one another is refused with the place: an event of a stream that there is not', async () => {
+    await clear(empty);
+    const { bytes } = await unzip(fs.readFileSync(file));
+    const text = bytes.get('tables/stream.jsonl')?.toString() ?? '';
+    const streams = Buffer.from(text.replace(`"${OPEN}"`, '"renamed"'));
+    const index = JSON.parse(bytes.get('archive.json')?.toString() ?? '') as { members: { name: string; byte: number; sha256: string }[] };
+    Object.assign(index.members.find((m) => m.name === 'tables/stream.jsonl') ?? {}, { byte: streams.length, sha256: sha(streams) });
+    const to = await changed((n, b) =>
+      n === 'archive.json' ? Buffer.from(JSON.stringify(index)) : n === 'tables/stream.jsonl' ? streams : b,
+    );
+    await expect(importShop(empty.pool, SHOP, to)).rejects.toThrow(/^tables\/log_event\.jsonl, lines \d+ to \d+: .*Nothing was taken/);
+    await expect(importShop(empty.pool, SHOP, to)).rejects.toThrow(NotTaken);
+    expect((await empty.pool.query('select 1 from shop')).rowCount).toBe(0);
+  });
+
   it('that unpacks to more than it lists is a bomb, and is not unpacked', async () => {
     await clear(empty);
     const to = await changed((n, b) => (n === 'tables/customer.jsonl' ? Buffer.alloc(50_000_000, 32) : b));

@@ -123,7 +123,14 @@ async function takeTable(
   let batch: Record<string, unknown>[] = [];
   let number = 0;
   const flush = async (): Promise<void> => {
-    if (batch.length > 0) await insert(db, shopId, table, batch);
+    const lines = `lines ${number - batch.length + 1} to ${number}`;
+    try {
+      if (batch.length > 0) await insert(db, shopId, table, batch);
+    } catch (error) {
+      // what each line may be was checked; how they fit one another only the database knows
+      if (!isOfData(error)) throw error;
+      throw new NotTaken(`${name}, ${lines}: ${error.detail ?? error.message}. Nothing was taken.`);
+    }
     batch = [];
   };
   for await (const line of splitLines(await openEntry(zip, entry), hash, name)) {
@@ -136,22 +143,31 @@ async function takeTable(
 }
 
 async function* splitLines(stream: Readable, hash: ReturnType<typeof createHash>, name: string): AsyncGenerator<string> {
-  let rest: Buffer = Buffer.alloc(0);
+  // a line that came in pieces is put together once, however many they are
+  let pieces: Buffer[] = [];
+  let held = 0;
+  const whole = (last: Buffer): string => {
+    const line = Buffer.concat([...pieces, last]).toString('utf8');
+    [pieces, held] = [[], 0];
+    return line;
+  };
   try {
-    for await (const chunk of stream) {
-      hash.update(chunk as Buffer);
-      rest = rest.length === 0 ? (chunk as Buffer) : Buffer.concat([rest, chunk as Buffer]);
-      for (let end = rest.indexOf(10); end >= 0; end = rest.indexOf(10)) {
-        yield rest.toString('utf8', 0, end);
-        rest = rest.subarray(end + 1);
+    for await (const chunk of stream as AsyncIterable<Buffer>) {
+      hash.update(chunk);
+      let from = 0;
+      for (let end = chunk.indexOf(10); end >= 0; end = chunk.indexOf(10, from)) {
+        yield whole(chunk.subarray(from, end));
+        from = end + 1;
       }
-      if (rest.length > MOST_LINE) throw new NotTaken(`${name} holds a line that is longer than any row. Nothing was taken.`);
+      if (from < chunk.length) pieces.push(chunk.subarray(from));
+      held += chunk.length - from;
+      if (held > MOST_LINE) throw new NotTaken(`${name} holds a line that is longer than any row. Nothing was taken.`);
     }
   } catch (error) {
     if (error instanceof NotTaken) throw error;
     throw new NotTaken(`${name} cannot be unpacked: ${error instanceof Error ? error.message : String(error)}. Nothing was taken.`);
   }
-  if (rest.length > 0) yield rest.toString('utf8');
+  if (held > 0) yield whole(Buffer.alloc(0));
 }
 
 function readLine(table: Table, line: string, name: string, number: number): Record<string, unknown> {
@@ -176,6 +192,11 @@ async function insert(db: Queryable, shopId: string, table: Table, rows: readonl
      select $1, ${values.map((v) => v.read).join(', ')} from unnest(${values.map((v) => v.list).join(', ')}) as given(${columns.join(', ')})`,
     [shopId, ...columns.map((name) => rows.map((r) => r[name] ?? null))],
   );
+}
+
+/** Whether the database refuses rows for what they say (classes 22 and 23 of its error codes), rather than for a fault of its own. */
+function isOfData(error: unknown): error is { readonly message: string; readonly detail?: string } {
+  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^2[23]/.test(error.code);
 }
 
 /** In their order: a record is whole when its last part came. */
