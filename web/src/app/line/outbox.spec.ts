@@ -126,6 +126,48 @@ describe('the outbox', () => {
     expect((await store.listSent('j')).map((a) => a.sent.commandId)).toEqual(ids);
   });
 
+  const full = (): Promise<never> => Promise.reject(new DOMException('no room', 'QuotaExceededError'));
+
+  it('on a full device takes an act in the place of copies of what the server has, and is asked to stay once something waits', async () => {
+    const persist = jest.fn(() => Promise.resolve(true));
+    Object.defineProperty(navigator, 'storage', { value: { persist }, configurable: true });
+    const { connect, outbox, store } = setUp();
+    await outbox.put('j', fact(true));
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(persist).toHaveBeenCalledTimes(1);
+    expect(await store.listSent('j')).toHaveLength(1);
+    const add = jest.spyOn(store, 'addWaiting').mockImplementationOnce(full);
+    expect(await outbox.put('j', fact(false))).not.toBeNull();
+    expect(outbox.failure()).toBeNull();
+    await until(() => outbox.acts().length === 0);
+    expect((await store.listSent('j')).map((a) => a.seq)).toEqual([2]);
+    // without any room it says so, and what to do about it
+    add.mockImplementation(full);
+    expect(await outbox.put('j', fact(true))).toBeNull();
+    expect(outbox.failure()).toContain('its disk may be full. Nothing was kept');
+  });
+
+  it('says what waits where there is no room for more', async () => {
+    const { outbox, store } = setUp();
+    for (let i = 0; i < 2; i++) await outbox.put('j', fact(i === 0));
+    jest.spyOn(store, 'addWaiting').mockImplementation(full);
+    expect(await outbox.put('j', fact(true))).toBeNull();
+    expect(outbox.failure()).toContain('2 acts wait here: send them first');
+  });
+
+  it.each(['moveToSent', 'saveWaiting', 'removeWaiting'] as const)('goes on sending on a device that has no room to %s', async (name) => {
+    const { api, connect, outbox, store } = setUp();
+    const ids = [await outbox.put('j', fact(false)), await outbox.put('j', fact(true)), await outbox.put('k', fact(true))];
+    jest.spyOn(store, name).mockImplementation(full);
+    if (name === 'removeWaiting') jest.spyOn(store, 'moveToSent').mockImplementationOnce(full);
+    api.outcome = ({ commandId }) => (commandId === ids[1] ? { kind: 'refused', status: 409, detail: 'no' } : { kind: 'kept' });
+    await connect();
+    await until(() => outbox.waiting().length === 0);
+    expect(new Set(api.kept)).toEqual(new Set([ids[0], ids[2]]));
+    expect(details(outbox.refused())).toEqual(['no']);
+  });
+
   it('sends many in one go', async () => {
     const { api, connect, outbox } = setUp();
     for (let i = 0; i < 130; i++) await outbox.put('j', fact(i % 2 === 0));

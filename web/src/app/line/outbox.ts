@@ -100,15 +100,31 @@ export class Outbox {
     const header = { commandId, deviceAt: at.toISOString(), by, version: versionOf(act) };
     try {
       const sent = wholeText({ ...header, act, ...(papers ? { papers } : {}) });
-      const waiting = await this.#store.addWaiting(jobId, sent, isSure);
+      const waiting = await this.#add(jobId, sent, isSure);
       this.#failure.set(null);
       this.#tabs.tell({ kind: 'acts', put: [waiting], gone: [] });
       return commandId;
     } catch {
+      const count = this.waiting().length;
+      const send =
+        count > 0 ? ` ${count === 1 ? 'One act waits' : `${count} acts wait`} here: send them first, where the server can be reached.` : '';
       this.#failure.set(
-        'This device could not store the act: its disk may be full. Nothing was kept; note it on paper and free some space.',
+        `This device could not store the act: its disk may be full. Nothing was kept; note it on paper and free some space.${send}`,
       );
       return null;
+    }
+  }
+
+  /** On a full disk in the place of copies of what the server has. */
+  async #add(...act: Parameters<DeviceStore['addWaiting']>): Promise<WaitingAct> {
+    // asked for once something waits: a browser that is short of room then clears others first
+    if (this.#acts().length === 0 && 'storage' in navigator) void navigator.storage.persist().catch(() => false);
+    try {
+      return await this.#store.addWaiting(...act);
+    } catch (error) {
+      if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
+      await this.#store.makeRoom();
+      return this.#store.addWaiting(...act);
     }
   }
 
@@ -159,7 +175,8 @@ export class Outbox {
   }
 
   async #save(acts: readonly WaitingAct[]): Promise<void> {
-    await this.#store.saveWaiting(acts);
+    // where there is no room to note it, it holds as long as this page, and is found again by the next
+    await this.#store.saveWaiting(acts).catch(() => undefined);
     this.#tabs.tell({ kind: 'acts', put: acts, gone: [] });
   }
 
@@ -193,6 +210,9 @@ export class Outbox {
           isGoingOn = await this.#sendBatch(batch);
         if (!isGoingOn) return;
       }
+    } catch {
+      // the device's disk failed in the middle: what was kept is known again by its id
+      this.#putOff(0);
     } finally {
       this.#isSending = false;
     }
@@ -258,9 +278,9 @@ export class Outbox {
     }
     if (kept.length > 0) {
       this.#tries = 0;
-      await this.#store.moveToSent(
-        kept.map(({ act: { seq, jobId, sent }, kept: k }) => ({ seq, jobId, sent, kept: k, keptAt: Date.parse(k.at) })),
-      );
+      const off = kept.map(({ act: { seq, jobId, sent }, kept: k }) => ({ seq, jobId, sent, kept: k, keptAt: Date.parse(k.at) }));
+      // a device without room for the copies lets go of what waited all the same: it was kept
+      await this.#store.moveToSent(off).catch(() => this.#store.removeWaiting(off.map((a) => a.seq)));
       this.#tabs.tell({ kind: 'kept', acts: kept });
       this.#tabs.tell({ kind: 'acts', put: [], gone: kept.map(({ act }) => act.seq) });
     }

@@ -105,6 +105,11 @@ export class DeviceStore {
     return (await this.#db()).getAllFromIndex('sent', 'job', jobId);
   }
 
+  /** Forgets every act that was kept: room for what waits is worth more than offering again what a restored server may have lost. */
+  async makeRoom(): Promise<void> {
+    await (await this.#db()).clear('sent');
+  }
+
   /** Forgets acts that were kept longer ago than they are offered again. */
   async forgetSent(now: number): Promise<void> {
     const { store, done } = (await this.#db()).transaction('sent', 'readwrite');
