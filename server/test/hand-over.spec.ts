@@ -432,6 +432,22 @@ describe('the whole shop', () => {
     await expect(importShop(empty.pool, SHOP, file)).rejects.toThrow(/already/);
   }, 60_000);
 
+  it('holds jobs and stock for a spreadsheet, and the form of every line beside', async () => {
+    const { names, bytes } = await unzip(fs.readFileSync(file));
+    const linesOf = (name: string): string[] => bytes.get(name)?.toString().split('\r\n') ?? [];
+    const [head, ...jobs] = linesOf('csv/jobs.csv');
+    expect(head).toBe('number,id,kind,vehicle,plate,customer,pack,stage,opened,closed,closed at,comes back from');
+    expect(jobs).toHaveLength(Number((await db.pool.query('select count(*)::int as n from job_summary')).rows[0]?.n));
+    expect(jobs.find((line) => line.includes(`,${CLOSED},`))).toMatch(/^14,demo-oystercatcher,wholeRepair,.+,Dunlin 28,.+,finished,/);
+    const [columns, ...modules] = linesOf('csv/stock.csv');
+    expect(columns).toMatch(/^module,/);
+    expect(modules).toHaveLength(Number((await db.pool.query('select count(*)::int as n from module')).rows[0]?.n));
+    const schema = JSON.parse(bytes.get('schema.json')?.toString() ?? '') as Record<string, { type: string }>;
+    const tables = names.filter((n) => n.startsWith('tables/'));
+    expect(tables.length).toBeGreaterThan(10);
+    for (const name of ['archive.json', ...tables]) expect([name, schema[name]?.type]).toEqual([name, 'object']);
+  });
+
   it.each<[string, () => Promise<string> | string, RegExp]>([
     ['is no zip', () => { const to = path.join(folder, 'no.zip'); fs.writeFileSync(to, 'hello'); return to; }, /no whole zip/], // prettier-ignore
     ['was cut short', () => { const to = path.join(folder, 'cut.zip'); fs.writeFileSync(to, fs.readFileSync(file).subarray(0, -400)); return to; }, /no whole zip/], // prettier-ignore
