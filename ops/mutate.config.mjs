@@ -28,7 +28,7 @@ const ROOM_SPECS = {
   'server/gear': ['shop-acts'],
   'server/instruments': ['instruments', 'people'],
   'server/jobs': ['http', 'log', 'once', 'batches', 'kinds', 'people', 'stream', 'shop-before-chapters'],
-  'server/log': ['log', 'once', 'batches', 'archive', 'shop-before-chapters'],
+  'server/log': ['tail', 'log', 'once', 'batches', 'archive', 'shop-before-chapters'],
   'server/persons': ['people', 'http', 'batches'],
   'server/photos': ['photos'],
   'server/policy': ['shop-acts', 'people', 'once'],
