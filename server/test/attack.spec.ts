@@ -184,7 +184,7 @@ describe('what cannot be', () => {
     expect(faults).toEqual([]);
     expect(byStatus.get(422)).toBeGreaterThan(100);
     expect(byStatus.get(200)).toBeGreaterThan(100);
-  });
+  }, 120_000);
 });
 
 describe('addresses', () => {
