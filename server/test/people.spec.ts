@@ -1,12 +1,13 @@
 import type { FastifyInstance, InjectOptions, LightMyRequestResponse, RouteOptions } from 'fastify';
 import { actSchema, shopActSchema, type Act } from '@estuarine/core';
 import { problemSchema, type Session } from '@estuarine/contract';
+import { findTail } from '../src/log/store.ts';
 import { makeFirstCode } from '../src/persons/routes.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
 import { ensureShop } from '../src/seed/shop.ts';
 import { SESSION_COOKIE } from '../src/persons/sessions.ts';
 import { DEVICE_COOKIE } from '../src/persons/tries.ts';
-import { cookieOf, createDatabase, Desk, nextId, openAct, send, signIn, startApp, type TestDatabase } from './support.ts';
+import { cookieOf, createDatabase, Desk, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
 let app: FastifyInstance;
@@ -29,8 +30,10 @@ const call = (options: InjectOptions, cookie = '') =>
   app.inject({ ...options, headers: { ...(cookie ? { cookie } : {}), ...options.headers } });
 const post = (url: string, payload: unknown, cookie = '') => call({ method: 'POST', url, payload: payload as object }, cookie);
 /** By one who has looked just now. */
-const shopAct = (act: unknown, by: string) =>
-  post('/api/shop/acts', { commandId: nextId(), by, deviceAt: new Date().toISOString(), act, seen: 1e9 }, cookies[by]);
+async function shopAct(act: unknown, by: string): Promise<LightMyRequestResponse> {
+  const seen = await findTail(db.pool, SHOP);
+  return post('/api/shop/acts', { commandId: nextId(), by, deviceAt: new Date().toISOString(), act, seen }, cookies[by]);
+}
 
 /** Every route of the application with a method, its parameters filled with something harmless. */
 function listRoutes(): { method: 'GET' | 'POST' | 'DELETE'; url: string; config: NonNullable<RouteOptions['config']> }[] {

@@ -119,6 +119,8 @@ describe('a save over an older look', () => {
     const second = save({ ...GLOVES, gearId: 'G-92', label: 'G-92', note: 'second' });
     expect(await act('om', second, seen)).toMatchObject(staleWith(/written anew \(TS/));
     expect(await act('om', second)).toMatchObject(staleWith(/written anew/));
+    // nor by one who saw a log that was restored since
+    expect(await act('om', second, seen + 1_000_000)).toMatchObject(staleWith(/written anew/));
     expect((await gearOf('G-92'))?.gear.note).toBe('first');
   });
 

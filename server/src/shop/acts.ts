@@ -25,7 +25,7 @@ import { instrumentRoom } from '../instruments/acts.ts';
 import { keepActs, onlyOutcome } from '../log/append.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import type { ShopRoom, ShopScene, ShopTables } from '../log/shop-room.ts';
-import { readSince, type Outcome } from '../log/store.ts';
+import { findTail, readSince, type Outcome } from '../log/store.ts';
 import { personRoom } from '../persons/acts.ts';
 import { policyRoom } from '../policy/acts.ts';
 import { findLatestPolicy } from '../policy/store.ts';
@@ -114,9 +114,11 @@ async function refuseStale(
 ): Promise<Refusal | null> {
   const asked = touchOf(act);
   if (seen === undefined || !asked?.replaces) return null;
+  // one who saw more than there is saw a log that was restored since: nothing of this one
+  const from = seen > (await findTail(db, shopId)) ? 0 : seen;
   // of one who saw nothing the shop's own stream is enough: the log of all jobs may be long
-  const types = seen > 0 && act.type === 'module.released' ? ['module.dropped'] : [];
-  const since = await readSince(db, shopId, seen, { stream: SHOP_STREAM, types });
+  const types = from > 0 && act.type === 'module.released' ? ['module.dropped'] : [];
+  const since = await readSince(db, shopId, from, { stream: SHOP_STREAM, types });
   const changes = since.flatMap((event) => {
     const touch = touchOfEvent(event);
     return touch?.thing === asked.thing ? [{ event, said: touch.said }] : [];

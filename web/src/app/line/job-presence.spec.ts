@@ -23,9 +23,11 @@ function setUp() {
     expect(path).toBe('/api/devices/tablet');
     told.push([jobId, isOpen]);
   };
-  const post = (path: string, _schema: unknown, body: { jobId: string; isOpen: boolean }): Promise<void> => {
+  const server = { isAway: false };
+  const post = (path: string, _schema: unknown, body: { jobId: string; isOpen: boolean }): Promise<object> => {
+    if (server.isAway) return Promise.resolve({ kind: 'unreachable' });
     note(path, body);
-    return Promise.resolve();
+    return Promise.resolve({ kind: 'answer' });
   };
   TestBed.configureTestingModule({
     providers: [
@@ -45,7 +47,7 @@ function setUp() {
     TestBed.tick();
     for (let i = 0; i < 5; i++) await Promise.resolve();
   };
-  return { told, acts, wait, settle, isLocked, messages$, behind$, presence: () => TestBed.inject(JobPresence), signOut: () => Promise.all(leaving.map((work) => work())) }; // prettier-ignore
+  return { server, told, acts, wait, settle, isLocked, messages$, behind$, presence: () => TestBed.inject(JobPresence), signOut: () => Promise.all(leaving.map((work) => work())) }; // prettier-ignore
 }
 
 beforeEach(() => localStorage.clear());
@@ -84,6 +86,24 @@ it('leaves a job for which acts wait once the last of them has gone, also from a
   later.acts.set([]);
   await later.settle();
   expect(later.told).toHaveLength(1);
+});
+
+it('owes its leaving until the server has heard it', async () => {
+  const { server, told, acts, wait, presence, settle, behind$ } = setUp();
+  presence().enter('j');
+  wait('j');
+  await settle();
+  presence().leave();
+  server.isAway = true;
+  acts.set([]);
+  await settle();
+  expect(told).toEqual([['j', true]]);
+  server.isAway = false;
+  behind$.next();
+  await settle();
+  behind$.next();
+  await settle();
+  expect(told).toEqual([['j', true], ['j', false]]); // prettier-ignore
 });
 
 it('does not leave one that came back to the screen before its acts had gone, nor one that another tab holds', async () => {

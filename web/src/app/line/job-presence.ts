@@ -33,6 +33,7 @@ export class JobPresence {
       .behind$.pipe(takeUntilDestroyed())
       .subscribe(() => {
         if (this.#open() !== '') void this.#tell(this.#open(), true);
+        void this.#settle();
       });
     this.#tabs.messages$.pipe(takeUntilDestroyed()).subscribe((m) => {
       // another tab closed the job that is still open in this one
@@ -93,12 +94,11 @@ export class JobPresence {
   }
 
   async #settle(): Promise<void> {
-    const free = owedJobs().filter((id) => !this.#waiting().has(id));
-    if (free.length === 0) return;
-    this.#owe((owed) => owed.filter((id) => !free.includes(id)));
-    for (const jobId of free) {
-      if (jobId === this.#open()) continue;
-      await this.#tell(jobId, false);
+    for (const jobId of owedJobs()) {
+      if (this.#waiting().has(jobId) || jobId === this.#open()) continue;
+      // owed until the server heard it: told again at the next stream
+      if (!(await this.#tell(jobId, false))) return;
+      this.#owe((owed) => owed.filter((id) => id !== jobId));
       this.#tabs.tell({ kind: 'left', jobId });
     }
   }
@@ -113,8 +113,9 @@ export class JobPresence {
     }
   }
 
-  async #tell(jobId: string, isOpen: boolean): Promise<void> {
-    await this.#api.post(this.#path(), doneSchema, { jobId, isOpen });
+  /** Whether the server heard it. */
+  async #tell(jobId: string, isOpen: boolean): Promise<boolean> {
+    return (await this.#api.post(this.#path(), doneSchema, { jobId, isOpen })).kind === 'answer';
   }
 
   #path(): string {
