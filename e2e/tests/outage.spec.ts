@@ -126,8 +126,11 @@ test.describe('with a server that can be killed', () => {
     const page = await context.newPage();
     await signIn(page, 'om', server.url);
     const job = await openJob(page, `PE-${Date.now()}`);
+    // gloves are chosen from a register that this device must have seen
+    const register = page.waitForResponse((r) => r.url().endsWith('/api/gear') && r.ok());
     await page.goto(`${job}/isolate`);
     await page.evaluate(() => navigator.serviceWorker.ready);
+    await (await register).finished();
     await expectAllKept(page);
     await server.kill();
     // a permit, and behind it what bares something
