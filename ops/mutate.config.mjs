@@ -48,7 +48,7 @@ const isRoom = ROOMS.includes(part);
 const code = isRoom ? `server/src/${part.slice('server/'.length)}` : `core/src/${part}`;
 const specs = isRoom
   ? [code, ...['routes', ...ROOM_SPECS[part]].map((name) => `server/test/${name}.spec.ts`)]
-  : [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame'] : []))].map((folder) => `core/src/${folder}`);
+  : [part, ...(SERVES[part] ?? (part.startsWith('job/chapters/') ? ['job/frame', 'job/line'] : []))].map((folder) => `core/src/${folder}`);
 
 export default {
   testRunner: 'one-process',

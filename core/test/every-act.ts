@@ -36,6 +36,8 @@ export function everyAct(): Walked {
   const plan = { school: 'exchangePack', moduleIds: [], fromShelf: [], rangeAh: null, lowerBoundAh: null, proven: false, blockMeanAh: [], assumedPlaces: [] }; // prettier-ignore
   const part = { stage: 'strip', kind: 'fastener', name: 'washer', place: 'bay', where: 'here', size: '8 mm', count: 1, isHidden: true, isForeign: false, isProposed: true } as const; // prettier-ignore
   const moved = { stage: 'strip', partId: 'pack-bolt', count: 1, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' } as const; // prettier-ignore
+  const said = { deviceAt: '2026-05-04T08:00:00.000Z', device: { id: 'd1', isClockSure: true, turn: 1 }, type: 'use.noted', version: 1, body: { uses: ['pets'], lookedUp: '', noScan: '' } }; // prettier-ignore
+  job.add({ type: 'word.passed', body: { of: 'om', said: { ...said, commandId: 'p-1' } } }, 'ts');
   const acts: Walked['acts'] = {
     'job.opened': { type: 'job.opened', body: first.body },
     'job.closed': { type: 'job.closed', body: { outcome: 'brokenOff', reason: 'The customer declined.', unmet: [] } },
@@ -44,6 +46,8 @@ export function everyAct(): Walked {
     'use.noted': { type: 'use.noted', body: { uses: ['pets', 'hills'], lookedUp: '', noScan: '' } },
     'fact.stated': { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } },
     'act.withdrawn': { type: 'act.withdrawn', body: { commandId: reading, reason: 'mistyped' } },
+    'word.passed': { type: 'word.passed', body: { of: 'mk', said: { ...said, commandId: 'p-2' } } },
+    'word.confirmed': { type: 'word.confirmed', body: { commandIds: ['p-1'], areSo: false } },
     'policy.adopted': { type: 'policy.adopted', body: { policyVersion: 2 } },
     'step.done': { type: 'step.done', body: { stepId: 'key', note: '' } },
     'step.reopened': { type: 'step.reopened', body: { stepId: 'key' } },

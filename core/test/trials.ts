@@ -1,13 +1,13 @@
 /**
  * Random work on a pack by two people with a device each: acts that wait, come late, are taken back and counted twice, clocks that are
- * off, answers that never came. At every step what each screen shows is held against the truth of what that screen can know.
+ * off, answers that never came, words that the other passes on and nothing proves. At every step what each screen shows is held against the truth of what that screen can know.
  */
 import { isDeepStrictEqual } from 'node:util';
 import { gearPolicySchema } from '../src/gear/due.ts';
 import { isolationPolicySchema } from '../src/isolate/policy.ts';
 import { PROOF_ENTRIES } from '../src/isolate/proof.ts';
 import type { DecideContext } from '../src/job/chapters/chapter.ts';
-import { ACT_TRAITS, type Act, type JobEvent } from '../src/job/frame/acts.ts';
+import { ACT_TRAITS, type Act, type JobEvent, type Said } from '../src/job/frame/acts.ts';
 import { stampOf } from '../src/job/chapters/stamp.ts';
 import { decide } from '../src/job/frame/decide.ts';
 import { extend } from '../src/job/frame/fold.ts';
@@ -25,6 +25,8 @@ import { areContactorsShut, carVolt, isCertainlyAfter, outletVolt, piecesAfter, 
 
 const START = Date.UTC(2026, 4, 4, 8);
 const SECOND = 1000;
+/** How many of the words that may be passed on are. */
+const PASSED = 0.06;
 
 /** Something that was done and said: by which device, when in truth, what of it a hand did. */
 interface Done {
@@ -113,6 +115,8 @@ export class Workshop {
   readonly #moduleIds: readonly string[];
   readonly #devices: readonly Device[];
   readonly #kept: Done[] = [];
+  /** Passed on by the other, and to be answered for. */
+  #passed: Done[] = [];
   readonly #drains: { trueAt: number; deed: Deed }[] = [];
   readonly #log: string[] = [];
   #state: JobState;
@@ -158,6 +162,7 @@ export class Workshop {
       const device = this.#pick(this.#devices);
       this.#doSomething(device);
       for (const other of this.#devices) if (this.#chance(0.4)) this.#send(other, 1 + this.#random.below(other.waiting.length + 1));
+      if (this.#passed.length > 0 && (this.isAnswered || this.#chance(0.1))) this.#confirm();
       if (this.isAnswered) this.#answer();
       this.#compare();
     }
@@ -230,6 +235,17 @@ export class Workshop {
     for (const done of going) {
       const { commandId, by, deviceAt, device: word, at: _, ...act } = done.event;
       const at = new Date(this.#now).toISOString();
+      // a reading that nothing proves counts for nothing: that one was taken is what the trials of readings rest on
+      if (
+        word &&
+        !done.event.type.startsWith('reading') &&
+        ACT_TRAITS[done.event.type].isPassedOn &&
+        this.#step > 0 &&
+        this.#chance(PASSED)
+      ) {
+        this.#pass(done, { commandId, deviceAt, device: word });
+        continue;
+      }
       const stamp = stampOf({ number: this.#state.head + 1, by, at, deviceAt, device: word });
       const decided = decide(this.#state, act as Act, { ...this.#context(by), stamp });
       if (decided.kind === 'refused') {
@@ -240,6 +256,41 @@ export class Workshop {
       this.#kept.push({ ...done, keptAt: this.#now });
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
+  }
+
+  /** The other sends it, and nothing proves that its author said it: it was done all the same, and sometimes the author says so later. */
+  #pass(done: Done, how: Pick<Said, 'commandId' | 'deviceAt' | 'device'>): void {
+    const { by: of, type, body } = done.event;
+    const by = of === 'om' ? 'ts' : 'om';
+    const said = { ...how, type, version: ACT_TRAITS[type].version, body: body as Record<string, unknown> };
+    const act: Act = { type: 'word.passed', body: { of, said } };
+    this.#answerFor(act, by, how.commandId, [done]);
+    if (this.isAnswered || this.#chance(0.6)) this.#passed.push(done);
+  }
+
+  /** Authors answer for what was passed on in their names: it is so. */
+  #confirm(): void {
+    for (const by of ['om', 'ts']) {
+      const own = this.#passed.filter((d) => d.event.by === by);
+      const waits = new Set(this.#state.passed.map((p) => p.said.commandId));
+      const commandIds = own.map((d) => d.commandId).filter((id) => waits.has(id));
+      this.#passed = this.#passed.filter((d) => !own.includes(d));
+      if (commandIds.length > 0)
+        this.#answerFor({ type: 'word.confirmed', body: { commandIds, areSo: true } }, by, `y${this.#state.head}`, []);
+    }
+  }
+
+  #answerFor(act: Act, by: string, commandId: string, done: readonly Done[]): void {
+    const at = new Date(this.#now).toISOString();
+    const decided = decide(this.#state, act, this.#context(by));
+    if (decided.kind === 'refused') {
+      this.#log.push(`${this.#step} refused ${commandId}: ${decided.message}`);
+      return;
+    }
+    for (const { asSaid, ...one } of decided.value)
+      this.#take({ commandId, by, at, deviceAt: at, ...asSaid, ...one } as Omit<JobEvent, 'number'>);
+    this.#kept.push(...done.map((d) => ({ ...d, keptAt: this.#now })));
+    this.#log.push(`${this.#step} ${act.type} ${commandId} by ${by}`);
   }
 
   #context(by: string): DecideContext {

@@ -8,6 +8,7 @@ const timers = new ModernFakeTimers({ config: { fakeTimers: {}, rootDir: '' }, g
 export const jest = {
   fn: mocker.fn.bind(mocker),
   spyOn: mocker.spyOn.bind(mocker),
+  restoreAllMocks: () => mocker.restoreAllMocks(),
   useFakeTimers: (config) => timers.useFakeTimers(config),
   useRealTimers: () => timers.useRealTimers(),
   advanceTimersByTime: (millisecond) => timers.advanceTimersByTime(millisecond),

@@ -46,9 +46,14 @@ export interface Trait {
   readonly version: number;
   /** What it means for tables that jobs share; for most nothing. */
   readonly writes: readonly JobWrite[];
+  /**
+   * Whether it is kept as the word of whoever sends it where nothing proves that its author said it; what is not waits for the author.
+   * Permits always do.
+   */
+  readonly isPassedOn: boolean;
 }
 
-const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1, writes: [] } as const;
+const USUAL = { isTakenBack: false, serverFills: [], stage: null, version: 1, writes: [], isPassedOn: true } as const;
 
 /** What somebody saw or did. */
 export function fact(does: string, more: Partial<Trait> = {}): Trait & { readonly nature: 'fact' } {
@@ -57,7 +62,7 @@ export function fact(does: string, more: Partial<Trait> = {}): Trait & { readonl
 
 /** What somebody lets happen. */
 export function permit(does: string, least: Role, more: Partial<Trait> = {}): Trait & { readonly nature: 'permit' } {
-  return { ...USUAL, least, isShownWaiting: false, does, ...more, nature: 'permit' };
+  return { ...USUAL, least, isShownWaiting: false, does, ...more, nature: 'permit', isPassedOn: false };
 }
 
 /** Who did it and when by which clock; all that the fold needs beside the act. */
@@ -162,6 +167,8 @@ export interface Chapter<S, A extends AnyAct> {
   readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   /** Why an effect comes out of the usual order, as a sentence; null where it does not. */
   readonly findOdd?: (slice: S, effect: Effect, pack: PackState) => string | null;
+  /** What an act does to the slice while nothing proves that its author said it, besides its effects: it may end, and adds nothing. */
+  readonly doubt?: { readonly [T in A['type']]?: (slice: S, event: EventHeader & ActOf<A, T>) => void };
   /** Takes what an act added out of what counts: exactly as if it had not been. */
   readonly withdraw?: (slice: S, commandId: string, header: EventHeader) => void;
 }

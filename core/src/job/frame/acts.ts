@@ -13,7 +13,19 @@ import { REBUILD_ACTS, REBUILD_TRAITS } from '../chapters/rebuild/acts.ts';
 import { REFIT_ACTS, REFIT_TRAITS } from '../chapters/refit/acts.ts';
 import { STRIP_ACTS, STRIP_TRAITS } from '../chapters/strip/acts.ts';
 import { SWEEP_ACTS, SWEEP_TRAITS } from '../chapters/sweep/acts.ts';
+import { deviceSchema } from '../chapters/stamp.ts';
 import { idSchema, stage, version } from '../chapters/words.ts';
+
+/** An act of a person as somebody else passed it on: whatever the type, in the version that it was kept in. */
+export const saidSchema = z.strictObject({
+  commandId: idSchema,
+  deviceAt: z.iso.datetime(),
+  device: deviceSchema,
+  type: z.string().min(1).max(60),
+  version,
+  body: z.record(z.string(), z.unknown()),
+});
+export type Said = Readonly<z.infer<typeof saidSchema>>;
 
 /** Acts that belong to no chapter: what they do is heard by all. */
 const FRAME_ACTS = [
@@ -28,13 +40,29 @@ const FRAME_ACTS = [
   }),
   z.strictObject({ type: z.literal('act.withdrawn'), body: z.strictObject({ commandId: idSchema, reason: z.literal('mistyped') }) }),
   z.strictObject({ type: z.literal('policy.adopted'), body: z.strictObject({ policyVersion: version }) }),
+  z.strictObject({ type: z.literal('word.passed'), body: z.strictObject({ of: idSchema, said: saidSchema }) }),
+  z.strictObject({
+    type: z.literal('word.confirmed'),
+    body: z.strictObject({
+      commandIds: z
+        .array(idSchema)
+        .min(1)
+        .max(100)
+        .refine((ids) => new Set(ids).size === ids.length, 'Each word once.'),
+      /** False: it was not said, or not so. */
+      areSo: z.boolean(),
+    }),
+  }),
 ] as const;
 export type FrameAct = z.infer<(typeof FRAME_ACTS)[number]>;
 
 const FRAME_TRAITS = {
   'fact.stated': fact('states how something stands', { stage: 'body', version: 3 }),
-  'act.withdrawn': fact('takes an own act back', { writes: ['quarantine'] }),
+  'act.withdrawn': fact('takes an own act back', { writes: ['quarantine'], isPassedOn: false }),
   'policy.adopted': permit('changes the limits of a job', 'technician'),
+  // made by the server of what a session sends in another's name without proof
+  'word.passed': fact('passes on what another said', { isPassedOn: false }),
+  'word.confirmed': fact('answers for words passed on', { isPassedOn: false, isShownWaiting: false }),
 } satisfies Record<FrameAct['type'], Trait>;
 
 export const actSchema = z.discriminatedUnion('type', [

@@ -13,7 +13,17 @@ import type { JobState } from './state.ts';
 /** Sentences, in the order of the kind's needs; empty where the job can be closed. */
 export function findUnmet(state: JobState, profile: Profile): string[] {
   const { opened } = state.intake;
-  return opened ? KIND_RULES[opened.kind].needs.flatMap((need) => NEED_CHECKS[need](state, profile)) : [];
+  const needs = opened ? KIND_RULES[opened.kind].needs.flatMap((need) => NEED_CHECKS[need](state, profile)) : [];
+  return [...needs, ...sayPassed(state)];
+}
+
+/** Words that nobody answered for; whatever the kind. */
+function sayPassed({ passed }: JobState): string[] {
+  const names = [...new Set(passed.map(({ of }) => of.toUpperCase()))];
+  return names.map((name) => {
+    const count = passed.filter(({ of }) => of.toUpperCase() === name).length;
+    return `${count} ${count === 1 ? 'word' : 'words'} passed on for ${name} ${count === 1 ? 'waits' : 'wait'} for ${name}’s answer.`;
+  });
 }
 
 /** Whether a job of this kind comes to that before it is closed. */

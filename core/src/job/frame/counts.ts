@@ -126,6 +126,18 @@ export function hazardsCounted({ partId, from, to }: ActBody<'part.moved'>, pack
   });
 }
 
+/** All that a count may have changed, if it was made: what came off is bare and parted, what went back is joined, whatever stands. */
+export function possiblyCounted({ partId, from, to }: ActBody<'part.moved'>, profile: Profile): Fact[] {
+  const isOff = from.kind === 'inPlace';
+  if (isOff === (to.kind === 'inPlace')) return [];
+  const part = profile.parts.find((p) => p.id === partId);
+  return (part?.effects ?? []).flatMap((effect): readonly Fact[] => {
+    if (effect.kind === 'bares' && effect.what === 'harnessPins') return isOff ? [{ kind: 'harness', isUnplugged: true }] : [];
+    const fact = factOf(effect, isOff);
+    return fact ? [fact] : [];
+  });
+}
+
 function isOfCables(effect: PartEffect): boolean {
   return effect.kind === 'bares' && effect.what === 'carSide';
 }

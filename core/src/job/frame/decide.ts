@@ -6,25 +6,60 @@ import type { Profile } from '../../pack/profile.ts';
 import { answer, refuse, type Refusal, type Result } from '../../result.ts';
 import { ROLES, type DecideContext, type Decision, type JobScene, type Role, type Trait } from '../chapters/chapter.ts';
 import { capacityOf } from '../chapters/sweep/view.ts';
-import { ACT_TRAITS, type Act, type FrameAct } from './acts.ts';
+import { stampOf } from '../chapters/stamp.ts';
+import { ACT_TRAITS, type Act, type FrameAct, type Said } from './acts.ts';
 import { findUnmet } from './closing.ts';
 import { meansBesides } from './counts.ts';
-import { chapterOf } from './fold.ts';
+import { chapterOf, inTimeOf } from './fold.ts';
+import { actOfSaid, findAnswered, whyNotPassed } from './passed.ts';
 import { CHAPTERS, type ChapterName, type JobState } from './state.ts';
 
 type AnyDecider = (slice: unknown, act: Act, context: DecideContext, scene: JobScene) => Decision<Act>;
 const DECIDERS = CHAPTERS as unknown as Readonly<Record<ChapterName, { readonly decide: Readonly<Record<string, AnyDecider>> }>>;
 
+/** An act to be kept; one that was passed on before keeps its own id and time. */
+export type DecidedAct = Act & { readonly asSaid?: Pick<Said, 'commandId' | 'deviceAt' | 'device'> };
+
 /** Gives the acts to be kept as events, in order. Refusals name the part of the act's body that is at fault. */
-export function decide(state: JobState, act: Act, context: DecideContext): Result<readonly Act[]> {
+export function decide(state: JobState, act: Act, context: DecideContext): Result<readonly DecidedAct[]> {
   const trait = ACT_TRAITS[act.type];
   if (act.type !== 'job.opened' && !state.intake.opened) return refuse('gone', 'This job was never opened.');
   const refusal = refuseByRole(trait, context.role) ?? refuseClosed(state, act, trait);
   if (refusal) return refusal;
+  if (act.type === 'word.passed') return decidePassed(state, act, context);
+  if (act.type === 'word.confirmed') return decideConfirmed(state, act, context);
   const decided = decideByOwner(state, act, trait, context);
   if (decided !== null && 'kind' in decided) return decided;
   const kept = decided ?? act;
   return answer([kept, ...meansBesides(state, kept, context.profile, context.stamp ?? null)]);
+}
+
+/** A word passed on is kept if it could be kept as said by whoever passes it on. */
+function decidePassed(state: JobState, act: Extract<Act, { type: 'word.passed' }>, context: DecideContext): Result<readonly Act[]> {
+  const refusal = whyNotPassed(act.body);
+  if (refusal) return refusal;
+  const said = decide(state, actOfSaid(act.body.said), { ...context, by: act.body.of });
+  return said.kind === 'refused' ? said : answer([act]);
+}
+
+/** What is so after all becomes events now, each as of the time at which it was said: as if it had come late. */
+function decideConfirmed(
+  state: JobState,
+  act: Extract<Act, { type: 'word.confirmed' }>,
+  context: DecideContext,
+): Result<readonly DecidedAct[]> {
+  const { by, role, now } = context;
+  const words = findAnswered(state, act.body, { by, isLead: role === 'lead' });
+  if (words.kind === 'refused') return words;
+  const kept: DecidedAct[] = [act];
+  for (const { said } of act.body.areSo ? words.value : []) {
+    const { commandId, deviceAt, device } = said;
+    const header = { number: state.head + 1 + kept.length, by, at: new Date(now).toISOString(), deviceAt, device };
+    const decided = decide(state, actOfSaid(said), { ...context, stamp: stampOf(inTimeOf(state, header)) });
+    if (decided.kind === 'refused') return decided;
+    kept.push(...decided.value.map((one) => ({ ...one, asSaid: { commandId, deviceAt, device } })));
+  }
+  return answer(kept);
 }
 
 const WHO: Record<Role, string> = { apprentice: 'Anybody', technician: 'A technician or the lead', lead: 'Only the lead' };
@@ -74,6 +109,8 @@ function decideFrame(state: JobState, act: FrameAct, { profile, by }: DecideCont
       return isMine ? null : refuse('gone', 'Only your own recent acts on this job can be taken back.', ['body', 'commandId']);
     }
     case 'policy.adopted':
+    case 'word.passed':
+    case 'word.confirmed':
       return null;
   }
 }

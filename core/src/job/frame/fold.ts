@@ -3,15 +3,16 @@
  * what can be taken back and the minutes, turns each event into effects, and hands event and effects to the chapters.
  */
 import { applyEffect, wholePack, type Effect, type PackState } from '../../pack/effect.ts';
-import { effectsOfFact } from '../../pack/fact.ts';
+import { effectsOfFact, type Fact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
 import { effectsOfKind } from '../chapters/intake/fold.ts';
-import { CLOCK_MILLISECOND, stampOf } from '../chapters/stamp.ts';
+import { CLOCK_MILLISECOND, stampOf, type Stamp } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
 import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
+import { actOfSaid, headerOf, takePassed } from './passed.ts';
 import { CHAPTER_NAMES, CHAPTERS, startState, type ChapterName, type JobState } from './state.ts';
 import { hazardsCounted } from './counts.ts';
 import { isStated, renewStatement, takeStatement, withdrawStatements } from './statements.ts';
@@ -32,6 +33,7 @@ interface AnyChapter {
   readonly hears: readonly Effect['kind'][];
   readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
+  readonly doubt?: Readonly<Record<string, (slice: unknown, event: JobEvent) => void>>;
   readonly withdraw?: (slice: unknown, commandId: string, header: EventHeader) => void;
 }
 const chapters = CHAPTERS as unknown as Readonly<Record<ChapterName, AnyChapter>>;
@@ -68,6 +70,9 @@ const HEARERS: Readonly<Record<Effect['kind'], readonly Hearer[]>> = {
   elapsed: hearersOf('elapsed'),
 };
 
+/** Those that hear of what may have happened, and nothing proves: whose conditions it makes harder to meet, never easier. */
+const HEAR_DOUBTS: ReadonlySet<ChapterName> = new Set(['isolate', 'sweep', 'refit']);
+
 /** Gives a slice that may be changed. */
 type Own = (name: ChapterName) => unknown;
 
@@ -90,7 +95,7 @@ export function apply(state: JobState, profile: Profile, event: JobEvent): void 
 export function extend(state: JobState, profile: Profile, events: readonly JobEvent[]): JobState {
   const fresh = events.filter((e) => e.number > state.head);
   if (fresh.length === 0) return state;
-  const { minutes, recentIds, undoable, facts, renewals, said, late } = state;
+  const { minutes, recentIds, undoable, facts, renewals, passed, said, late } = state;
   const next: JobState = {
     ...state,
     minutes: { ...minutes },
@@ -98,6 +103,7 @@ export function extend(state: JobState, profile: Profile, events: readonly JobEv
     undoable: copyPlain(undoable),
     facts: [...facts],
     renewals: [...renewals],
+    passed: [...passed],
     said: new Map(said),
     late: [...late],
   };
@@ -193,17 +199,52 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
     }
     case 'policy.adopted':
       state.policyVersion = event.body.policyVersion;
+      return;
+    case 'word.passed':
+      doubt(state, profile, event, own);
+      return;
+    case 'word.confirmed': {
+      const answered = new Set(event.body.commandIds);
+      state.passed = state.passed.filter((p) => !answered.has(p.said.commandId));
+    }
   }
+}
+
+/** What a word that nothing proves may have done is heard, and only by those whom it makes more careful. */
+function doubt(state: JobState, profile: Profile, event: EventHeader & Extract<FrameAct, { type: 'word.passed' }>, own: Own): void {
+  const said = { ...headerOf(event), ...actOfSaid(event.body.said) };
+  const hear = (effect: Effect): void => {
+    // a voltage that nobody proves could be below the one that stands
+    if (effect.kind !== 'measured')
+      for (const { name, hear: tellOne } of HEARERS[effect.kind])
+        if (HEAR_DOUBTS.has(name)) tellOne(own(name), effect, said, state.pack, true);
+  };
+  takePassed(state, profile, event, said, hear);
+  const owner = chapterOf(said.type);
+  if (owner === null) return;
+  for (const effect of chapters[owner].effects?.[said.type]?.(said, profile) ?? []) hear(effect);
+  chapters[owner].doubt?.[said.type]?.(own(owner), said);
 }
 
 /** What a count meant goes with it: what it spoke of stands as it does without it. */
 function withdrawCount(state: JobState, commandId: string, profile: Profile, event: EventHeader, own: Own): void {
   const start = (state.intake.opened ? effectsOfKind(state.intake.opened.kind) : []).reduce(applyEffect, wholePack(profile));
-  withdrawStatements(state, commandId, { start, words: state.facts, renewals: state.renewals }, profile, (effect) => {
-    tell(state, effect, event, own);
-  });
+  withdrawStatements(
+    state,
+    commandId,
+    { start, words: state.facts, renewals: state.renewals, doubts: doubtsOf(state) },
+    profile,
+    (effect) => {
+      tell(state, effect, event, own);
+    },
+  );
   state.facts = state.facts.filter((f) => f.commandId !== commandId);
   state.renewals = state.renewals.filter((r) => r.commandId !== commandId);
+}
+
+/** Each part of what words that nothing proves may have done. */
+function doubtsOf({ passed }: JobState): { number: number; commandId: string; stamp: Stamp; fact: Fact }[] {
+  return passed.flatMap(({ number, said: { commandId }, stamp, facts }) => facts.map((fact) => ({ number, commandId, stamp, fact })));
 }
 
 const CAME = {

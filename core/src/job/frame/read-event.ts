@@ -8,16 +8,17 @@ import { ISOLATE_UPGRADES } from '../chapters/isolate/upgrades.ts';
 import { SWEEP_UPGRADES } from '../chapters/sweep/upgrades.ts';
 import type { Upgrade } from '../chapters/upgrade.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
-import { ACT_TRAITS, isActType, type Act, type ActType, type JobEvent } from './acts.ts';
+import { ACT_TRAITS, isActType, type Act, type ActBody, type ActType, type JobEvent } from './acts.ts';
 
 /**
  * Version of the fold: raised whenever the same events come to another state, so that nothing folded before is taken for it.
  * 1: one state for all; 2: chapters; 3: statements with their time, counts that mean facts; 4: facts before what
  * they name; 5: a clock that was set back; 6: readings moved to their modules, of whom the voltage is read again after the load;
  * 7: what is measured and made ready on the way up, and cooling; 8: terminal covers by joint; 9: refit; 10: handing over;
- * 12: acts of a live car end proofs and readings, voltages across runs, falls in doubt, empty places, counts taken back whole.
+ * 12: acts of a live car end proofs and readings, voltages across runs, falls in doubt, empty places, counts taken back whole;
+ * 13: words passed on in another's name.
  */
-export const FOLD_VERSION = 12;
+export const FOLD_VERSION = 13;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,
@@ -51,7 +52,13 @@ export function upgradeBody({ type, version, body }: StoredAct, stream: string):
   if (!Number.isInteger(version) || version < 1 || version > now)
     return refuse('tooOld', `${TOO_OLD} It knows "${type}" up to version ${now}, not ${version}.`, ['version']);
   const steps = UPGRADES[type]?.slice(version - 1) ?? [];
-  return answer(steps.reduce((old, { bring }) => bring(old, stream), body as Record<string, unknown>));
+  const brought = steps.reduce((old, { bring }) => bring(old, stream), body as Record<string, unknown>);
+  if (type !== 'word.passed') return answer(brought);
+  // what was passed on is read as its own type has it now
+  const said = (brought as ActBody<'word.passed'>).said;
+  const inner = upgradeBody(said, stream);
+  if (inner.kind === 'refused' || !isActType(said.type)) return inner;
+  return answer({ ...brought, said: { ...said, version: ACT_TRAITS[said.type].version, body: inner.value } });
 }
 
 /**

@@ -29,7 +29,7 @@ import { sweep } from '../chapters/sweep/fold.ts';
 import { standingVolt, sweepStateSchema } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
 import { entriesOf } from '../chapters/words.ts';
-import { ACT_TYPES, type ActType } from './acts.ts';
+import { ACT_TYPES, saidSchema, type ActType } from './acts.ts';
 import { stampSchema } from '../chapters/stamp.ts';
 import { renewalSchema, statementsSchema } from './statements.ts';
 
@@ -55,6 +55,19 @@ const undoable = z.strictObject({ commandId: z.string(), type: z.enum(ACT_TYPES 
 /** An act that its author can take back. */
 export type Undoable = Readonly<z.infer<typeof undoable>>;
 
+const passedWord = z.strictObject({
+  /** Who passed it on, and when that was kept. */
+  ...markSchema.shape,
+  /** The person in whose name. */
+  of: z.string(),
+  said: saidSchema,
+  /** What of the pack it may have changed. */
+  facts: z.array(factSchema),
+  stamp: stampSchema,
+});
+/** A word in another's name that nothing proves: it may raise the line and end a proof, and counts for nothing else. */
+export type PassedWord = Readonly<z.infer<typeof passedWord>>;
+
 /** As it crosses a wall: maps as entries. */
 export const jobStateSchema = z.strictObject({
   /** Number of the last event; 0 before the job is opened. */
@@ -78,6 +91,8 @@ export const jobStateSchema = z.strictObject({
   facts: z.array(statedFact),
   /** What counts said again of things that stood so already, in the order kept. */
   renewals: z.array(renewalSchema),
+  /** Until the person in whose name they are has answered for them, in the order kept. */
+  passed: z.array(passedWord),
   intake: intakeSchema,
   isolate: isolateStateSchema,
   strip: stripStateSchema,
@@ -109,6 +124,7 @@ export function startState(profile: Profile): JobState {
     ...{ pack: wholePack(profile), said: new Map(), late: [] },
     facts: [],
     renewals: [],
+    passed: [],
     intake: intake.start(profile),
     isolate: isolate.start(profile),
     strip: strip.start(profile),

@@ -9,15 +9,15 @@ import { applyFact, effectsOfFact, factSchema, type Fact } from '../../pack/fact
 import { hazardsOf, isSameHazard, joinHazards, type Hazards } from '../../pack/hazard.ts';
 import { joinOfLink, linkOf, type StringPlan } from '../../pack/join.ts';
 import { entriesOf } from '../chapters/words.ts';
-import { orderOf, stampSchema, type Order, type Stamp } from '../chapters/stamp.ts';
+import { isAfter, orderOf, stampSchema, type Order, type Stamp } from '../chapters/stamp.ts';
 
 export const lateWordSchema = z.strictObject({
   /** What it speaks of, such as `case` or `link:3`. */
   thing: z.string(),
   fact: factSchema,
   stamp: stampSchema,
-  /** Said before what stands, or at the same time as far as clocks tell. */
-  came: z.enum(['late', 'unclear']),
+  /** Said before what stands, at the same time as far as clocks tell, or in another's name without proof. */
+  came: z.enum(['late', 'unclear', 'unproven']),
 });
 /** A statement that does not stand, and is more hazardous than what does or may come to be. */
 export type LateWord = Readonly<z.infer<typeof lateWordSchema>>;
@@ -108,6 +108,19 @@ export function takeStatement(held: Statements, fact: Fact, stamp: Stamp, profil
   return came;
 }
 
+/** A statement that nothing proves: what stands stays, and it holds beside it until its thing is stated after it. */
+export function doubtStatement(held: Statements, fact: Fact, stamp: Stamp, profile: StringPlan, tell: (effect: Effect) => void): void {
+  for (const effect of effectsOfFact(fact, profile)) {
+    for (const thing of thingsOf(effect)) {
+      const stands = held.said.get(thing);
+      // what was certainly said after it is so all the same
+      if (stands && isAfter(stands, stamp)) continue;
+      held.late.push({ thing, fact: ownFact(fact, effect, thing), stamp, came: 'unproven' });
+    }
+    tell(effect);
+  }
+}
+
 /** Whether all that a fact speaks of would stand by it. */
 export function wouldStand({ said }: Pick<Statements, 'said'>, fact: Fact, stamp: Stamp, profile: StringPlan): boolean {
   return effectsOfFact(fact, profile)
@@ -148,11 +161,22 @@ interface Word {
  * @param start the pack as the job began
  * @param words every word on the pack
  * @param renewals those of them by counts of what stood so already
+ * @param doubts words that nothing proves
  */
 export function withdrawStatements(
   held: Statements,
   commandId: string,
-  { start, words, renewals }: { readonly start: PackState; readonly words: readonly Word[]; readonly renewals: readonly Word[] },
+  {
+    start,
+    words,
+    renewals,
+    doubts,
+  }: {
+    readonly start: PackState;
+    readonly words: readonly Word[];
+    readonly renewals: readonly Word[];
+    readonly doubts: readonly Word[];
+  },
   profile: StringPlan,
   tell: (effect: Effect) => void,
 ): void {
@@ -160,11 +184,12 @@ export function withdrawStatements(
   const things = new Set(own.flatMap(({ fact }) => effectsOfFact(fact, profile).flatMap(thingsOf)));
   if (things.size === 0) return;
   const without: Statements = { pack: start, said: new Map(), late: [] };
-  const isRenewal = new Set(renewals);
-  const rest = [...words, ...renewals].filter((w) => w.commandId !== commandId).sort((a, b) => a.number - b.number);
+  const [isRenewal, isDoubt] = [new Set(renewals), new Set(doubts)];
+  const rest = [...words, ...renewals, ...doubts].filter((w) => w.commandId !== commandId).sort((a, b) => a.number - b.number);
   for (const word of rest) {
     const isSame = isRenewal.has(word) && isStated(without.pack, word.fact, profile);
     if (isSame) renewStatement(without, word.fact, word.stamp, profile);
+    else if (isDoubt.has(word)) doubtStatement(without, word.fact, word.stamp, profile, () => undefined);
     else
       takeStatement(without, word.fact, word.stamp, profile, ({ effect, isLate }) => {
         if (!isLate) without.pack = applyEffect(without.pack, effect);

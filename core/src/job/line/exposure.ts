@@ -125,6 +125,12 @@ function stringAtMost(modules: Account['modules'], { moduleType }: Profile): num
   return modules.reduce((sum, m) => sum + Math.max(m.volt, moduleType.maximumModuleVolt), 0);
 }
 
+const CAME = {
+  late: 'A statement that was made before what stands came late',
+  unclear: 'Two statements were made at the same time',
+  unproven: 'A statement was passed on in another’s name, unproven',
+} as const;
+
 function sayBasis(state: JobState, { hazards, modules, proven }: Account, profile: Profile): string[] {
   const { moduleCount, moduleType } = profile;
   const measured = modules.filter((m) => m.isMeasured).length;
@@ -160,12 +166,7 @@ function sayBasis(state: JobState, { hazards, modules, proven }: Account, profil
   if (hazards.chargerVolt !== null)
     lines.push(`A source of ${hazards.chargerVolt} V is stated across the ends: every module counts as full.`);
   const [word] = raisingWords(state, profile);
-  if (word)
-    lines.push(
-      word.came === 'late'
-        ? 'A statement that was made before what stands came late: the more hazardous holds until it is stated anew.'
-        : 'Two statements were made at the same time: the more hazardous holds until it is stated anew.',
-    );
+  if (word) lines.push(`${CAME[word.came]}: the more hazardous holds until it is stated anew.`);
   for (const { sentence } of listDisagreements(state, profile))
     lines.push(`Counted otherwise than stated (${sentence}): the more hazardous holds.`);
   return lines;

@@ -60,6 +60,8 @@ const WORDS: Record<ActType, string> = {
   'comeback.explained': 'why the job came back',
   'plan.chosen': 'the chosen plan',
   'plan.withdrawn': 'the withdrawal of a plan',
+  'word.passed': 'a word passed on',
+  'word.confirmed': 'the answer for words passed on',
   'policy.adopted': 'the change of limits',
   'step.done': 'a step said to be done',
   'step.reopened': 'a step opened again',

@@ -72,6 +72,6 @@ export type FindingAct = z.infer<(typeof FINDING_ACTS)[number]>;
 export const FINDING_TRAITS = {
   'finding.noted': fact('notes a finding', { isTakenBack: true, stage: 'body' }),
   'finding.settled': fact('settles a finding'),
-  'photo.taken': fact('takes a photograph', { writes: ['photograph'] }),
+  'photo.taken': fact('takes a photograph', { writes: ['photograph'], isPassedOn: false }),
   'photo.erased': permit('erases a photograph', 'apprentice', { writes: ['photograph'] }),
 } satisfies Record<FindingAct['type'], Trait>;

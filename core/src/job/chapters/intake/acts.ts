@@ -91,12 +91,14 @@ export const INTAKE_TRAITS = {
     serverFills: ['number', 'vehicle.hash', 'customer.hash'],
     version: 2,
     writes: ['papers', 'packModules'],
+    isPassedOn: false,
   }),
   'job.closed': permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
   'job.reopened': permit('opens a job again', 'technician'),
   'papers.corrected': fact('corrects what is written of vehicle and customer', {
     serverFills: ['vehicle.hash', 'customer.hash'],
     writes: ['papers'],
+    isPassedOn: false,
   }),
   'use.noted': fact('notes how the vehicle is used'),
 } satisfies Record<IntakeAct['type'], Trait>;

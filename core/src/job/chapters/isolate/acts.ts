@@ -79,7 +79,7 @@ export const ISOLATE_TRAITS = {
   'proof.signed': permit('signs a proof of dead; an apprentice asks for a co-sign', 'technician', {
     serverFills: ['until', 'breakMinute'],
   }),
-  'shift.ended': fact('ends the shift'),
+  'shift.ended': fact('ends the shift', { isPassedOn: false }),
   'step.overridden': permit('overrides a step', 'lead'),
   'insulation.read': fact('measures the insulation'),
   'insulation.tested': permit('tests the insulation by a tester', 'apprentice', { isShownWaiting: true }),

@@ -74,6 +74,9 @@ export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> =
       entry === 'plusMinus' || entry === 'minusPlus' ? [{ kind: 'measured', from: 1, to: moduleCount, volt: Math.abs(volt) }] : [],
     'insulation.read': ({ body }, { moduleCount }) => [{ kind: 'measured', from: 1, to: moduleCount, volt: body.packVolt }],
   },
+  doubt: {
+    'proof.read': endByReading,
+  },
   decide: decideIsolate,
   hears: ['elapsed', 'touched', 'bared', 'moved', 'charged', 'parted', 'joined', 'energised'],
   hear: hearIsolate,
@@ -121,9 +124,14 @@ function takeReading(slice: IsolateState, event: EventHeader & Extract<IsolateAc
   };
   if (proof) proof.readings.push(reading);
   else slice.orphans.push({ ...reading, proofId });
+  endByReading(slice, event);
+}
+
+function endByReading(slice: IsolateState, event: EventHeader & Extract<IsolateAct, { type: 'proof.read' }>): void {
+  const { proofId, entry, volt } = event.body;
   const isAtPosts = entry !== 'knownBefore' && entry !== 'knownAfter';
   // of what nobody told yet, the limit of the proof that stands is the one to judge by
-  const { known, limitVolt } = proof ?? standingProof(slice) ?? { known: null, limitVolt: Infinity };
+  const { known, limitVolt } = findProof(slice, proofId) ?? standingProof(slice) ?? { known: null, limitVolt: Infinity };
   if (!isAtPosts && known && (Math.abs(volt) < known.lowVolt || Math.abs(volt) > known.highVolt))
     lapse(slice, 'The meter failed its known source.', event);
   if (isAtPosts && Math.abs(volt) > limitVolt) lapse(slice, `${Math.abs(volt).toFixed(1)} V was read at the posts.`, event);
