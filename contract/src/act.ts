@@ -2,6 +2,7 @@
 import { customerSchema, deviceSchema, idSchema, shopActSchema, vehicleSchema } from '@estuarine/core';
 import * as z from 'zod';
 import { problemSchema } from './problem.ts';
+import { signatureSchema } from './signed.ts';
 
 const header = {
   /** Made by the device, UUID v7. The same id twice is one act. */
@@ -27,6 +28,8 @@ export const sentActSchema = z.strictObject({
   version: z.int().min(1).max(1000).default(1),
   act: z.strictObject({ type: z.string().min(1).max(60), body: z.record(z.string(), z.unknown()) }),
   papers: papersSchema.optional(),
+  /** By the key of the author's session; left out by a device that held none. Asked only where another's session sends it. */
+  signature: signatureSchema.optional(),
 });
 export type SentAct = z.infer<typeof sentActSchema>;
 

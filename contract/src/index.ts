@@ -81,6 +81,7 @@ export {
   type TermsListAnswer,
 } from './answers.ts';
 export { PROBLEM_PREFIX, problemCode, problemSchema, type Problem } from './problem.ts';
+export { canonicalText, certificateSchema, keyRequestSchema, signedText, type Certificate, type Signature } from './signed.ts';
 export {
   EVENTS_NAME,
   eventLineSchema,

@@ -1,8 +1,9 @@
 /** How the time of a rebuild grows with the log: 25, 50 and 100 thousand events in jobs of 500. */
+import { canonicalText } from '@estuarine/contract';
 import { mixedEvents, versionOf } from '@estuarine/core';
 import type pg from 'pg';
 import { createPool, migrate } from '../src/database/database.ts';
-import { canonicalText, chainHash } from '../src/log/chain.ts';
+import { chainHash } from '../src/log/chain.ts';
 import { rebuild } from '../src/rebuild.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
 

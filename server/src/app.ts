@@ -20,6 +20,7 @@ import { carRoutes } from './jobs/car-routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { findTail } from './log/store.ts';
 import { Tail } from './log/tail.ts';
+import { ActKeys } from './persons/act-keys.ts';
 import { Principals } from './persons/principals.ts';
 import { personRoutes } from './persons/routes.ts';
 import { SESSION_COOKIE, SESSION_MILLISECOND, SessionTable } from './persons/sessions.ts';
@@ -95,6 +96,7 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
   });
   const sessions = new SessionTable(pool, shopId, options.secret);
   const principals = new Principals(pool, shopId);
+  const actKeys = new ActKeys(options.secret, shopId);
   principals.guard(app, sessions);
   await app.register(compress, {
     customTypes: (type) => /^(application\/(json|problem\+json|javascript)|text\/(?!event-stream)|image\/svg)/.test(type),
@@ -141,13 +143,13 @@ export async function buildApp(options: AppOptions): Promise<FastifyInstance> {
       saveUninitialized: false,
     });
     await scope.register(personRoutes, {
-      ...{ pool, shopId, clock, principals, sessions, tries, triesPerMinute, demoAccounts: practice?.accounts ?? null },
+      ...{ pool, shopId, clock, principals, sessions, actKeys, tries, triesPerMinute, demoAccounts: practice?.accounts ?? null },
       keepAct: (sent) => keepShopAct({ pool, shopId, clock, announce }, sent, 'lead'),
     });
   });
   const findJob = (jobId: string): ReturnType<JobStates['look']> => states.look(pool, jobId);
   const prove = createProver({ pool, shopId, findJob, calculators });
-  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references, announce, prove }, tail, principals });
+  await app.register(jobRoutes, { jobs: { pool, shopId, clock, states, references, announce, prove }, tail, principals, actKeys });
   const findTold = async (jobId: string) => (await findJob(jobId))?.state.finding.photos ?? null;
   await app.register(photoRoutes, { pool, shopId, clock, findTold });
   await app.register(shopRoutes, { shop: { pool, shopId, clock, announce }, principals });

@@ -1,9 +1,23 @@
-import { batchAnswerSchema, type BatchAnswer } from '@estuarine/contract';
-import type { Act } from '@estuarine/core';
+import { generateKeyPairSync } from 'node:crypto';
+import { batchAnswerSchema, type BatchAnswer, type SentAct } from '@estuarine/contract';
+import { jobStateSchema, type Act, type JobState } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import { readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
-import { createDatabase, Desk, nextId, openAct, PAPERS, send, SHOP, signIn, startApp, TECHNICIAN, type TestDatabase } from './support.ts';
+import {
+  createDatabase,
+  Desk,
+  nextId,
+  openAct,
+  PAPERS,
+  send,
+  SHOP,
+  signIn,
+  signingDevice,
+  startApp,
+  TECHNICIAN,
+  type TestDatabase,
+} from './support.ts';
 
 let db: TestDatabase;
 let desk: Desk;
@@ -122,9 +136,10 @@ describe('a batch', () => {
 });
 
 describe('a fact of somebody who is not at the device', () => {
-  it('is forwarded: both names stand in the event, and its author sending it too changes nothing', async () => {
+  it('is forwarded where it is signed: both names stand in the event, and its author sending it too changes nothing', async () => {
     await desk.keep('forward', openAct('forward'));
-    const fact = send(plug(false));
+    const signed = await signingDevice(app, om);
+    const fact = signed('forward', send(plug(false)));
     const [kept] = await outcomes('forward', [fact], ts);
     const stated = (await events('forward')).filter((e) => e.commandId === fact.commandId);
     expect(stated.length).toBeGreaterThan(0);
@@ -139,12 +154,14 @@ describe('a fact of somebody who is not at the device', () => {
   it('is forwarded after they have left the shop too; a permit waits, and a stranger’s is refused', async () => {
     await db.pool.query(`insert into person (shop_id, person_id, name, role, has_left) values ('shop', 'gone', 'G', 'apprentice', true)`);
     const acts = [send(plug(true), 'gone'), send(adopt, 'om'), send(plug(true), 'stranger')];
+    const passed = { type: 'word.passed', by: 'ts', body: { of: 'gone' } };
     const fresh = await startApp(db);
     try {
       const answer = await fresh.inject({
         ...{ method: 'POST', url: '/api/jobs/forward/batches', headers: { cookie: ts }, payload: { acts } },
       });
       expect(kinds(batchAnswerSchema.parse(answer.json()).outcomes)).toEqual(['kept', '403', '422']);
+      expect((await events('forward')).at(-1)).toMatchObject(passed);
     } finally {
       await fresh.close();
     }
@@ -152,9 +169,126 @@ describe('a fact of somebody who is not at the device', () => {
 
   it('is no second person: it is as if its author had sent it', async () => {
     await desk.keep('second', openAct('second'));
-    await outcomes('second', [send(plug(false))], ts);
+    const signed = await signingDevice(app, om);
+    await outcomes('second', [signed('second', send(plug(false)))], ts);
     const answer = await app.inject({ method: 'GET', url: '/api/jobs/second/events', headers: { cookie: om } });
     expect(answer.json<{ events: object[] }>().events.at(-1)).toMatchObject({ by: 'om', forwardedBy: 'ts' });
+  });
+});
+
+describe('a word in another’s name that nothing proves', () => {
+  const stateOf = async (jobId: string): Promise<JobState> => {
+    const answer = await app.inject({ method: 'GET', url: `/api/jobs/${jobId}`, headers: { cookie: om } });
+    return jobStateSchema.parse(answer.json<{ state: unknown }>().state);
+  };
+  const lasting = { ...plug(false) };
+
+  it('is kept as the word of whoever sends it, changes nothing, and counts once its author says that it is so', async () => {
+    await desk.keep('passed', openAct('passed'));
+    const fact = { ...send(lasting), deviceAt: new Date(Date.now() - 60_000).toISOString() };
+    const reading = send({ type: 'wait.lengthened', body: { minute: 5, reason: 'a cold morning' } });
+    const before = await stateOf('passed');
+    expect(kinds(await outcomes('passed', [fact, reading], ts))).toEqual(['kept', 'kept']);
+    const [first, second] = (await events('passed')).slice(-2);
+    expect(first).toMatchObject({ type: 'word.passed', by: 'ts', commandId: fact.commandId, body: { of: 'om', said: { type: 'fact.stated', commandId: fact.commandId } } }); // prettier-ignore
+    expect(first).not.toHaveProperty('forwardedBy');
+    expect(second).toMatchObject({ type: 'word.passed', by: 'ts' });
+    const after = await stateOf('passed');
+    expect(after.pack).toEqual(before.pack);
+    expect(after.isolate.lengthened).toEqual(before.isolate.lengthened);
+    expect(after.passed.map((p) => [p.of, p.by, p.said.type])).toEqual([['om', 'ts', 'fact.stated'], ['om', 'ts', 'wait.lengthened']]); // prettier-ignore
+    const answer: Act = { type: 'word.confirmed', body: { commandIds: [fact.commandId, reading.commandId], areSo: true } };
+    // nobody answers in another's name, by its own session or by another's
+    expect(kinds(await outcomes('passed', [send(answer), send(answer, 'ts')], ts))).toEqual(['403', '409']);
+    expect(kinds(await outcomes('passed', [send(answer)]))).toEqual(['kept']);
+    const kept = (await events('passed')).slice(-3);
+    expect(kept.map((e) => [e.type, e.by, e.commandId === fact.commandId, e.deviceAt === fact.deviceAt])).toEqual([
+      ['word.confirmed', 'om', false, false],
+      ['fact.stated', 'om', true, true],
+      ['wait.lengthened', 'om', false, false],
+    ]);
+    const last = await stateOf('passed');
+    expect([last.pack.isPlugIn, last.isolate.lengthened.at(-1)?.by, last.passed]).toEqual([false, 'om', []]);
+    expect((await verifyChains(db.pool)).faults).toEqual([]);
+    // sent again it is the same act
+    expect(kinds(await outcomes('passed', [fact], ts))).toEqual(['kept']);
+    expect((await events('passed')).at(-1)?.type).toBe('wait.lengthened');
+  });
+
+  it('waits for its author where it takes back, ends a shift, writes papers, or opens a job with all that builds on it', async () => {
+    const reading = nextId();
+    const sweepId = await desk.openJob('mine');
+    await desk.read('mine', sweepId, 1, 7.8, reading);
+    const head = (await events('mine')).length;
+    const acts = [
+      { type: 'act.withdrawn', body: { commandId: reading, reason: 'mistyped' } },
+      { type: 'shift.ended', body: {} },
+      { type: 'photo.taken', body: { stage: 'open', photoId: 'p1', sha256: 'ab'.repeat(32), byte: 10, width: 10, height: 10, caption: '', place: null, pairOf: null } }, // prettier-ignore
+    ] as Act[];
+    expect(kinds(await outcomes('mine', acts.map((a) => send(a)), ts))).toEqual(['403', '403', '403']); // prettier-ignore
+    expect(await events('mine')).toHaveLength(head);
+    expect(kinds(await outcomes('unborn', [send(openAct('unborn')), send(lasting)], ts))).toEqual(['403', '403']);
+    // signed they go
+    const signed = await signingDevice(app, om, 'bench-9');
+    expect(kinds(await outcomes('mine', [signed('mine', send(acts[1] as Act))], ts))).toEqual(['kept']);
+    expect(kinds(await outcomes('unborn', [signed('unborn', send(openAct('unborn')))], ts))).toEqual(['kept']);
+    expect((await events('unborn'))[0]).toMatchObject({ by: 'om', forwardedBy: 'ts' });
+  });
+
+  it('is what every forged signature comes to', async () => {
+    await desk.keep('forged', openAct('forged'));
+    const [signed, ofTs, old] = [await signingDevice(app, om), await signingDevice(app, ts), await signingDevice(app, om, 'bench-2')];
+    const real = signed('forged', send(lasting));
+    const { certificate, value } = real.signature as NonNullable<typeof real.signature>;
+    const anew = (more: object, way = signed): SentAct => ({ ...way('forged', send(lasting)), ...more });
+    const late = new Date(Date.parse(certificate.until) + 10_000).toISOString();
+    const forged: SentAct[] = [
+      // another act, another moment, another turn under the same signature
+      { ...real, commandId: nextId(), act: plug(true) as never },
+      { ...real, commandId: nextId(), deviceAt: new Date(Date.parse(real.deviceAt) - 1000).toISOString() },
+      { ...real, commandId: nextId(), device: { id: 'bench-1', isClockSure: true, turn: 99 } },
+      // signed for another job, by another's key, by a certificate whose words were changed
+      { ...signed('elsewhere', send(lasting)) },
+      ofTs('forged', send(lasting)),
+      anew({
+        signature: {
+          certificate: { ...(ofTs('forged', send(lasting)).signature?.certificate as typeof certificate), person: 'om' },
+          value,
+        },
+      }),
+      anew({ signature: { certificate: { ...certificate, until: late }, value } }),
+      anew({ device: { id: 'bench-2', isClockSure: true, turn: 1 } }),
+      anew({
+        signature: { certificate: (old('forged', send(lasting)).signature as NonNullable<SentAct['signature']>).certificate, value },
+      }),
+      // said before the session and after it
+      signed('forged', { ...send(lasting), deviceAt: new Date(Date.parse(certificate.from) - 60_000).toISOString() }),
+      signed('forged', { ...send(lasting), deviceAt: late }),
+      send(lasting) as SentAct,
+    ];
+    const all = await outcomes('forged', forged, ts);
+    expect(kinds(all)).toEqual(forged.map(() => 'kept'));
+    const kept = (await events('forged')).slice(1);
+    expect(kept.map((e) => [e.type, e.by])).toEqual(forged.map(() => ['word.passed', 'ts']));
+    expect((await stateOf('forged')).pack.isPlugIn).toBe(true);
+    // and the one that is real
+    await outcomes('forged', [real], ts);
+    expect((await events('forged')).at(-1)).toMatchObject({ type: 'fact.stated', by: 'om', forwardedBy: 'ts' });
+  });
+
+  it('cannot be sent as what it is, and no key of another kind is certified', async () => {
+    const direct = { type: 'word.passed', body: { of: 'om', said: { commandId: 'x', deviceAt: '2026-05-04T08:00:00.000Z', device: { id: 'd', isClockSure: true, turn: 1 }, type: 'fact.stated', version: 3, body: plug(true).body } } } as unknown as Act; // prettier-ignore
+    expect(kinds(await outcomes('forged', [send(direct, 'ts')], ts))).toEqual(['422']);
+    for (const key of [
+      'A'.repeat(40),
+      generateKeyPairSync('ed25519').publicKey.export({ format: 'der', type: 'spki' }).toString('base64url'),
+    ]) {
+      const answer = await app.inject({ method: 'POST', url: '/api/session/key', headers: { cookie: om }, payload: { device: 'd', key } });
+      expect(answer.statusCode).toBe(422);
+    }
+    expect((await app.inject({ method: 'POST', url: '/api/session/key', payload: { device: 'd', key: 'A'.repeat(40) } })).statusCode).toBe(
+      401,
+    );
   });
 });
 

@@ -1,9 +1,9 @@
 /** Kinds of jobs, their papers and their end, over HTTP. */
+import { canonicalText } from '@estuarine/contract';
 import { createHash } from 'node:crypto';
 import type { JobSummary, MemoriesAnswer, Papers } from '@estuarine/contract';
 import type { Act, ActBody, NamedRow } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
-import { canonicalText } from '../src/log/chain.ts';
 import { rebuild } from '../src/rebuild.ts';
 import { createDatabase, Desk, nextId, openAct, PAPERS, profile, send, signIn, startApp, type TestDatabase } from './support.ts';
 

@@ -1,6 +1,6 @@
 /** A database of its own for each spec, and an application on it. */
-import { randomUUID } from 'node:crypto';
-import type { Papers } from '@estuarine/contract';
+import { generateKeyPairSync, randomUUID, sign } from 'node:crypto';
+import { certificateSchema, signedText, type Papers, type SentAct } from '@estuarine/contract';
 import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile, type StockModule } from '@estuarine/core';
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import pg from 'pg';
@@ -207,4 +207,18 @@ export class Desk {
     const body = { sweepId, place, moduleId: `${jobId}-${place}`, quantity: 'openCircuitVolt', value } as const;
     return this.keep(jobId, { type: 'reading.taken', body }, commandId, by);
   }
+}
+
+/** A device on which the person of a session works: what it keeps is signed. */
+export async function signingDevice(app: FastifyInstance, cookie: string, id = 'bench-1') {
+  const { privateKey, publicKey } = generateKeyPairSync('ec', { namedCurve: 'P-256' });
+  const key = publicKey.export({ format: 'der', type: 'spki' }).toString('base64url');
+  const answer = await app.inject({ method: 'POST', url: '/api/session/key', headers: { cookie }, payload: { device: id, key } });
+  const certificate = certificateSchema.parse(answer.json());
+  let turn = 0;
+  return (jobId: string, sent: object): SentAct => {
+    const act = { ...sent, device: { id, isClockSure: true, turn: ++turn } };
+    const value = sign('sha256', Buffer.from(signedText(jobId, act)), { key: privateKey, dsaEncoding: 'ieee-p1363' }).toString('base64url');
+    return { ...act, signature: { certificate, value } } as SentAct;
+  };
 }

@@ -2,10 +2,10 @@
  * SQL of what is written of vehicles and their owners: rows beside the log that can be erased. The log names a row by its id and the
  * SHA-256 of its salt and its RFC 8785 text, so that what stands here can be proven and, once the salt is gone, cannot be guessed.
  */
+import { canonicalText } from '@estuarine/contract';
 import { createHash, randomBytes } from 'node:crypto';
 import { customerSchema, vehicleSchema, type Customer, type NamedRow, type Vehicle } from '@estuarine/core';
 import type { Queryable } from '../database/database.ts';
-import { canonicalText } from '../log/chain.ts';
 
 export type Paper = 'vehicle' | 'customer';
 

@@ -26,7 +26,7 @@ import { findGear } from '../gear/store.ts';
 import { keepActs, type ActOutcome } from '../log/append.ts';
 import type { Outcome, YardRow } from '../log/store.ts';
 import { HttpProblem } from '../problem.ts';
-import { whyNoSignature, type Actor } from '../persons/principals.ts';
+import { whyNoSignature, type Actor, type Answerer } from '../persons/principals.ts';
 import { findPhoto } from '../photos/store.ts';
 import type { References } from '../profiles/references.ts';
 import { lockModules, type ShelfState } from '../stock/store.ts';
@@ -50,13 +50,9 @@ export interface JobActs {
 }
 
 /** An act with whoever answers for it. */
-export interface SignedAct {
+export interface SignedAct extends Answerer {
   readonly sent: SentAct;
   readonly read: ReadAct;
-  /** The author, with what they may. */
-  readonly actor: Actor;
-  /** Who sent it for its author; null where the author did. */
-  readonly forwardedBy: string | null;
 }
 
 /** What is at hand while one act is decided. */
@@ -67,7 +63,7 @@ interface Asked extends SignedAct {
 
 /** Keeps one act of a person on a job. Throws a problem for what cannot be read. */
 export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, actor: Actor): Promise<Outcome> {
-  const [outcome] = await keepJobActs(jobs, jobId, [{ sent, read: readSent(sent, jobId), actor, forwardedBy: null }]);
+  const [outcome] = await keepJobActs(jobs, jobId, [{ sent, read: readSent(sent, jobId), actor, forwardedBy: null, passedFor: null }]);
   if (outcome instanceof HttpProblem) throw outcome;
   return outcome ?? refuse('gone', 'Nothing was asked.');
 }
@@ -75,7 +71,8 @@ export async function keepJobAct(jobs: JobActs, jobId: string, sent: SentAct, ac
 /** Keeps acts on one job in order, all in one transaction, each with its own outcome. */
 export async function keepJobActs(jobs: JobActs, jobId: string, acts: readonly SignedAct[]): Promise<readonly ActOutcome[]> {
   const asked: Asked[] = [];
-  for (const act of acts) {
+  for (const came of acts) {
+    const act = asPassed(came);
     const { read } = act;
     const proof = read.act.type === 'plan.chosen' && jobs.prove ? await jobs.prove(jobId, read.act.body) : noProof;
     asked.push({ ...act, jobId, proof });
@@ -90,9 +87,9 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
     pool,
     {
       ...{ shopId, stream: jobId, clock, opens: asked.some(({ read }) => read.act.type === 'job.opened') },
-      acts: asked.map(({ sent: { commandId, by, deviceAt, device }, read, forwardedBy }) => ({
-        ...{ commandId, by, forwardedBy, deviceAt, given: read.given },
-        device: device ?? unsureDevice(commandId),
+      acts: asked.map(({ sent, read, actor, forwardedBy }) => ({
+        ...{ commandId: sent.commandId, by: sent.by, keptBy: actor.id, forwardedBy, deviceAt: sent.deviceAt, given: read.given },
+        device: deviceOf(sent),
       })),
     },
     {
@@ -132,6 +129,20 @@ async function keepInTurn(jobs: JobActs, jobId: string, asked: readonly Asked[])
   if (job && place?.head === job.state.head) states.checkIn(jobId, job, place.hash);
   for (const outcome of outcomes) if (!(outcome instanceof HttpProblem) && outcome.kind === 'kept') jobs.announce?.(jobId, outcome.last);
   return outcomes;
+}
+
+/** What is sent in another's name and nothing proves is kept as heard: the word of whoever sends it. */
+function asPassed(act: SignedAct): SignedAct {
+  const { sent, read, passedFor } = act;
+  if (passedFor === null) return act;
+  const { commandId, deviceAt } = sent;
+  const { type, body } = read.act;
+  const said = { commandId, deviceAt, device: deviceOf(sent), type, version: versionOf(read.act), body: { ...body } };
+  return { ...act, read: { ...read, act: { type: 'word.passed', body: { of: passedFor, said } } } };
+}
+
+function deviceOf({ device, commandId }: SentAct): DeviceWord {
+  return device ?? unsureDevice(commandId);
 }
 
 /**
@@ -270,12 +281,12 @@ async function contextOf(
     modules.set(module.moduleId, { why: whyNotTake(module, taker, holder), capacityAh: module.capacityAh });
   }
   return {
-    ...{ profile: job.profile, by: sent.by, role: actor.role },
+    ...{ profile: job.profile, by: actor.id, role: actor.role },
     ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
     stamp: stampOf(
       inTimeOf(job.state, {
-        ...{ number: job.state.head + 1, by: sent.by },
-        ...{ at: now.toISOString(), deviceAt: sent.deviceAt, device: sent.device ?? unsureDevice(sent.commandId) },
+        ...{ number: job.state.head + 1, by: actor.id },
+        ...{ at: now.toISOString(), deviceAt: sent.deviceAt, device: deviceOf(sent) },
       }),
     ),
     whyNotFree: (id) => {

@@ -9,6 +9,7 @@ import * as z from 'zod';
 import { findCustomer, findVehicle } from '../customers/store.ts';
 import { findEpoch, findHead, readEvents } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
+import type { ActKeys } from '../persons/act-keys.ts';
 import type { Principals } from '../persons/principals.ts';
 import { HttpProblem, problemBody, problemOfIssue, problemOfRefusal } from '../problem.ts';
 import { keepJobActs, type JobActs, type SignedAct } from './acts.ts';
@@ -21,6 +22,7 @@ export interface JobRoutes {
   readonly jobs: JobActs;
   readonly tail: Tail;
   readonly principals: Principals;
+  readonly actKeys: ActKeys;
 }
 
 const params = z.object({ jobId: idSchema });
@@ -43,7 +45,7 @@ interface StateText {
   readonly packed: Buffer;
 }
 
-export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals }, done) => {
+export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail, principals, actKeys }, done) => {
   const { pool, shopId, states, references } = jobs;
   const texts = new Map<string, StateText>();
   let epoch: string | null = null;
@@ -126,7 +128,11 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     if (!parsed.success) throw problemOfIssue(parsed.error.issues[0]);
     const sent = parsed.data;
     const read = readSent(sent, jobId);
-    return { sent, read, ...(await principals.answerFor(request, sent, ACT_TRAITS[read.act.type].nature === 'fact')) };
+    if (read.act.type === 'word.passed')
+      throw new HttpProblem(422, 'schema', 'What is passed on is sent as it was said, in the name of whoever said it.', ['act', 'type']);
+    const { nature, isPassedOn } = ACT_TRAITS[read.act.type];
+    const isProven = (): boolean => actKeys.proves(jobId, sent, raw as Readonly<Record<string, unknown>>, jobs.clock());
+    return { sent, read, ...(await principals.answerFor(request, sent, { isFact: nature === 'fact', isPassedOn, isProven })) };
   }
 
   // one act by itself, as devices of earlier releases send them
@@ -145,12 +151,16 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
       const jobId = jobOf(request.params);
       const outcomes: BatchAnswer['outcomes'] = [];
       const asked: { readonly index: number; readonly act: SignedAct }[] = [];
+      let opening: HttpProblem | null = null;
       for (const [index, raw] of request.body.acts.entries())
         try {
+          if (opening) throw opening;
           asked.push({ index, act: await readAct(request, jobId, raw) });
         } catch (error) {
           if (!(error instanceof HttpProblem)) throw error;
           outcomes[index] = { kind: 'refused', problem: problemBody(error) };
+          // what builds on an opening that waits for its author waits with it
+          if (isOpening(raw) && error.status === 403) opening = error;
         }
       const kept =
         asked.length === 0
@@ -214,6 +224,10 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
 
   done();
 };
+
+function isOpening(raw: unknown): boolean {
+  return typeof raw === 'object' && raw !== null && (raw as { act?: { type?: unknown } }).act?.type === 'job.opened';
+}
 
 /** The shop's own stream is no job. */
 function jobOf({ jobId }: { readonly jobId: string }): string {

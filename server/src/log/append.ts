@@ -3,12 +3,13 @@
  * one act for ever: sent again with the same content it gets the same answer, with another it is refused. Acts that touch only their own
  * stream are decided on what this process knows and kept in one round trip if nobody was quicker; else the stream is locked first.
  */
+import { canonicalText } from '@estuarine/contract';
 import { refuse, type DeviceWord, type Result } from '@estuarine/core';
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
 import { inTransaction, isDeadlock, isUniqueViolation, type Queryable } from '../database/database.ts';
 import { HttpProblem } from '../problem.ts';
-import { canonicalText, chainHash, type ChainedEvent } from './chain.ts';
+import { chainHash, type ChainedEvent } from './chain.ts';
 import {
   appendActs,
   createStream,
@@ -25,7 +26,10 @@ import {
 /** One act as it came. */
 export interface AskedAct {
   readonly commandId: string;
+  /** In whose name it came. */
   readonly by: string;
+  /** Who answers for it: the same, or whoever passes it on without proof. */
+  readonly keptBy: string;
   /** Who sent it for its author; null where the author did. */
   readonly forwardedBy: string | null;
   readonly deviceAt: string;
@@ -55,7 +59,7 @@ export interface Appender {
   /** Where the stream stands by what this process knows; null to lock it first, because the acts touch more than it. */
   readonly known: () => StreamPlace | null;
   /** What becomes of an act, the acts before it being applied; `head` is the number of the last event. */
-  readonly decide: (db: Queryable, index: number, head: number) => Promise<Result<readonly { type: string; body: unknown }[]>>;
+  readonly decide: (db: Queryable, index: number, head: number) => Promise<Result<readonly DecidedEvent[]>>;
   /** The version in which an act of this type is kept. */
   readonly versionOf: (act: { readonly type: string }) => number;
   /** Applies the events of one act, in memory and to the tables that other streams share. */
@@ -64,6 +68,13 @@ export interface Appender {
   readonly row: (db: Queryable) => Promise<YardRow | null>;
   /** What was applied in memory was not kept: it counts no longer. */
   readonly drop: () => void;
+}
+
+/** What an act becomes; one that was passed on before keeps its own id and time. */
+export interface DecidedEvent {
+  readonly type: string;
+  readonly body: unknown;
+  readonly asSaid?: { readonly commandId: string; readonly deviceAt: string; readonly device: DeviceWord };
 }
 
 /** What became of one act; a problem is an id that was used before for something else. */
@@ -173,7 +184,7 @@ async function decideAll(
         const text = canonicalText(event);
         hash = chainHash(hash, text);
         events.push(event);
-        made.rows.push({ number: head, type: one.type, commandId, text, hash });
+        made.rows.push({ number: head, type: one.type, commandId: event.commandId, text, hash });
       }
       await appender.project(db, events);
       outcome = { kind: 'kept', stream, first, last: head, at };
@@ -187,15 +198,9 @@ async function decideAll(
   return made;
 }
 
-function eventOf(
-  stream: string,
-  number: number,
-  at: string,
-  act: AskedAct,
-  what: { type: string; body: unknown },
-  version: number,
-): ChainedEvent {
-  const { commandId, by, forwardedBy, deviceAt, device } = act;
+function eventOf(stream: string, number: number, at: string, act: AskedAct, what: DecidedEvent, version: number): ChainedEvent {
+  const { keptBy: by, forwardedBy } = act;
+  const { commandId, deviceAt, device } = what.asSaid ?? act;
   return {
     ...{ stream, number, type: what.type, version, at, deviceAt, by, commandId, body: what.body },
     ...(device ? { device } : {}),

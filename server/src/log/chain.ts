@@ -1,11 +1,6 @@
 /** The hash chain: SHA-256 of the previous hash and the RFC 8785 text of the event. The text is what is stored. */
 import { createHash } from 'node:crypto';
 import type { DeviceWord } from '@estuarine/core';
-import canonicalizeModule from 'canonicalize';
-
-/** By its types the package is a module with a default, where it is the function itself. */
-const imported: unknown = canonicalizeModule;
-const canonicalize = imported as (value: unknown) => string | undefined;
 
 export interface ChainedEvent {
   readonly stream: string;
@@ -21,13 +16,6 @@ export interface ChainedEvent {
   readonly forwardedBy?: string;
   readonly commandId: string;
   readonly body: unknown;
-}
-
-/** The text of a value by RFC 8785 (JSON Canonicalization Scheme). */
-export function canonicalText(value: unknown): string {
-  const text = canonicalize(value);
-  if (text === undefined) throw new TypeError('a value without JSON text cannot be chained');
-  return text;
 }
 
 export function chainHash(previous: Buffer, text: string): Buffer {

@@ -43,6 +43,12 @@ commandId, body}\` and chained by SHA-256 over the previous hash and that text. 
 person's session sent it for them. A body of an older version is brought up on reading; the stored text never changes. An
 unknown type or a later version is never folded: whoever meets one says that it is too old. \`vehicle\` and \`customer\` of
 \`job.opened\` name rows beside the log by id and by the SHA-256 of a salt and the row's RFC 8785 text, so that the rows can be erased.
+A fact that another person's session sends for its author is kept as its author's where the device signed it by a key that the server
+certified to the author's session (ECDSA on P-256 over the RFC 8785 text of job and act; the certificate is an HMAC by the shop's
+secret). That shows that this device held that session when the act was stored. Without it the fact is kept as \`word.passed\`, by
+whoever sent it: it may raise the number and end a proof, lowers nothing and meets no condition, until \`word.confirmed\` by the person
+in whose name it is. The events that follow that carry the id and the time of what was said. What takes back, ends a shift, opens a job,
+corrects papers or tells of a photograph is not passed on: it waits for its author, as permits do.
 Version 1 of \`job.opened\` has the vehicle's plate in its own text: once erased no answer gives it, but the text stays.
 
 ## Acts of a job

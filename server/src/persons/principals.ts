@@ -25,6 +25,15 @@ export interface Actor {
   readonly competences: readonly Competence[];
 }
 
+/** Who answers for an act, and how. */
+export interface Answerer {
+  readonly actor: Actor;
+  /** Who sent it for its author; null where the author did. */
+  readonly forwardedBy: string | null;
+  /** In whose name it came, where nothing proves it; null where it is the actor's own. */
+  readonly passedFor: string | null;
+}
+
 interface Known {
   /** Everybody who has not left, by id. */
   readonly persons: ReadonlyMap<string, Person>;
@@ -83,22 +92,25 @@ export class Principals {
   }
 
   /**
-   * Who answers for an act: its author, who is the person of the session, or for a fact anybody of the shop, now or before; then the
-   * session's person forwards it. A locked screen sends only facts that were stated before it was locked.
+   * Who answers for an act: its author, who is the person of the session; for a fact that is proven to be theirs anybody of the shop, now
+   * or before, whom the session's person forwards; for one that is not, the session's person, who passes it on as heard. What cannot be
+   * passed on waits for its author. A locked screen sends only facts that were stated before it was locked.
    */
   async answerFor(
     request: FastifyRequest,
     { by, deviceAt }: { readonly by: string; readonly deviceAt: string },
-    isFact: boolean,
-  ): Promise<{ readonly actor: Actor; readonly forwardedBy: string | null }> {
+    { isFact, isPassedOn, isProven }: { readonly isFact: boolean; readonly isPassedOn: boolean; readonly isProven: () => boolean },
+  ): Promise<Answerer> {
     const lockedAt = request.who?.lockedAt ?? null;
     if (lockedAt !== null && !(isFact && Date.parse(deviceAt) <= lockedAt + CLOCK_MILLISECOND)) throw unlockFirst();
     const person = await this.current(request);
-    if (!isFact || person?.id === by) return { actor: await this.require(request, by), forwardedBy: null };
+    if (!isFact || person?.id === by) return { actor: await this.require(request, by), forwardedBy: null, passedFor: null };
     if (!person) throw signInFirst();
     const author = (await this.#read()).everybody.get(by);
     if (!author) throw new HttpProblem(422, 'unknownName', `The shop has nobody called "${by}".`, ['by']);
-    return { actor: { id: by, role: author.role, competences: [] }, forwardedBy: person.id };
+    if (isProven()) return { actor: { id: by, role: author.role, competences: [] }, forwardedBy: person.id, passedFor: null };
+    if (!isPassedOn) return { actor: await this.require(request, by), forwardedBy: null, passedFor: null };
+    return { actor: { id: person.id, role: person.role, competences: [] }, forwardedBy: null, passedFor: by };
   }
 
   /** Closes every route that does not say that it is open. What is known already is not waited for. */

@@ -1,6 +1,13 @@
 /** Signing in and out, the locked screen, and the people of the shop. */
 import { createHash, randomInt } from 'node:crypto';
-import type { DemoAccount, PeopleAnswer, SentShopAct, Session as SessionAnswer } from '@estuarine/contract';
+import {
+  keyRequestSchema,
+  type Certificate,
+  type DemoAccount,
+  type PeopleAnswer,
+  type SentShopAct,
+  type Session as SessionAnswer,
+} from '@estuarine/contract';
 import { DEFAULT_POLICY, idSchema, localTime, personIdSchema, ROLES } from '@estuarine/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -11,6 +18,7 @@ import { findTail, type Outcome } from '../log/store.ts';
 import { findLatestPolicy } from '../policy/store.ts';
 import { HttpProblem, problemOfRefusal } from '../problem.ts';
 import { hashSecret, isSecret } from './passphrase.ts';
+import type { ActKeys } from './act-keys.ts';
 import type { Principals } from './principals.ts';
 import type { SessionTable } from './sessions.ts';
 import * as store from './store.ts';
@@ -22,6 +30,7 @@ export interface PersonRoutes {
   readonly clock: () => Date;
   readonly principals: Principals;
   readonly sessions: SessionTable;
+  readonly actKeys: ActKeys;
   readonly tries: Tries;
   /** Accounts to show at the door of a demonstration; null where it is none. */
   readonly demoAccounts: readonly DemoAccount[] | null;
@@ -36,7 +45,7 @@ const pin = z.string().regex(/^\d{6}$/, 'six digits');
 const name = z.string().trim().min(1).max(80);
 
 export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, options, done) => {
-  const { pool, shopId, clock, principals, sessions, tries, triesPerMinute, demoAccounts, keepAct } = options;
+  const { pool, shopId, clock, principals, sessions, actKeys, tries, triesPerMinute, demoAccounts, keepAct } = options;
   const rateLimit = triesPerMinute === null ? false : { max: triesPerMinute, timeWindow: '1 minute' };
   const tags = ['persons'];
 
@@ -69,6 +78,11 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     request.session.lockedAt ??= clock().toISOString();
     return { isLocked: true };
   });
+
+  // what this session's device keeps while the server is away is shown to be its person's by this key
+  app.post('/api/session/key', { schema: { tags, body: keyRequestSchema } }, (request): Certificate =>
+    actKeys.certify(request.who?.personId ?? '', request.body, clock()),
+  );
 
   /** Unlocks a screen, or hands it to another person of the shop, by passphrase or PIN. Only on a device where somebody signed in. */
   const unlock = z.strictObject({ personId: idSchema, passphrase: z.string().min(1).max(200).optional(), pin: pin.optional() });

@@ -3,12 +3,11 @@
  * second signs that list. The owner's name is left out of it: the warranty is of pack and vehicle.
  */
 import { createHash } from 'node:crypto';
-import { EVENTS_NAME, MANIFEST_NAME, RECORD_FORMAT, SIGNATURE_NAME, type Manifest } from '@estuarine/contract';
+import { canonicalText, EVENTS_NAME, MANIFEST_NAME, RECORD_FORMAT, SIGNATURE_NAME, type Manifest } from '@estuarine/contract';
 import { FOLD_VERSION, jobStateSchema, writeState, type ReportInput } from '@estuarine/core';
 import { ZipFile } from 'yazl';
 import * as z from 'zod';
 import { planCsv, sweepsCsv, torqueCsv } from '../jobs/export.ts';
-import { canonicalText } from '../log/chain.ts';
 import type { EventLine } from '../log/store.ts';
 import type { SigningKey } from '../seal/keys.ts';
 
