@@ -398,6 +398,7 @@ export {
   startState,
   writeState,
   type JobState,
+  type PassedWord,
   type StatedFact,
   type Undoable,
 } from './job/frame/state.ts';

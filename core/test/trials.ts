@@ -287,8 +287,7 @@ export class Workshop {
       this.#log.push(`${this.#step} refused ${commandId}: ${decided.message}`);
       return;
     }
-    for (const { asSaid, ...one } of decided.value)
-      this.#take({ commandId, by, at, deviceAt: at, ...asSaid, ...one } as Omit<JobEvent, 'number'>);
+    for (const { asSaid, ...one } of decided.value) this.#take({ commandId, by, at, deviceAt: at, ...asSaid, ...one });
     this.#kept.push(...done.map((d) => ({ ...d, keptAt: this.#now })));
     this.#log.push(`${this.#step} ${act.type} ${commandId} by ${by}`);
   }

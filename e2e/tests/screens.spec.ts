@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { seriousOf, signIn } from './bench-desk.ts';
+import { expectAllKept, openJob, saidAtBench, seriousOf, signIn } from './bench-desk.ts';
 
 test('the keys of a screen are listed by ?', async ({ page }) => {
   await signIn(page);
@@ -15,6 +15,37 @@ test('an apprentice may measure but not choose a plan', async ({ page }) => {
   await page.goto('/job/demo-turnstone/match');
   await expect(page.getByText('A technician or the lead chooses the plan.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Choose this' })).toBeDisabled();
+});
+
+test('what was sent in another’s name, unproven, asks its author for an answer, and counts only then', async ({ page }) => {
+  await signIn(page);
+  const job = await openJob(page, `PW-${Date.now() % 1e6}`);
+  await expectAllKept(page);
+  await signIn(page, 'jf');
+  const said = (act: object) => ({ commandId: `w-${Date.now()}-${Math.random()}`, by: 'om', version: 3, ...saidAtBench(), act });
+  const facts = [
+    { kind: 'connectors', are: 'open' },
+    { kind: 'plug', isIn: false },
+  ];
+  const acts = facts.map((fact) => said({ type: 'fact.stated', body: { stage: 'isolate', fact } }));
+  const origin = new URL(page.url()).origin;
+  const sent = await page.request.post(`/api${job.replace('/job/', '/jobs/')}/batches`, { data: { acts }, headers: { origin } });
+  expect(((await sent.json()) as { outcomes: { kind: string }[] }).outcomes.map((o) => o.kind)).toEqual(['kept', 'kept']);
+  await page.goto(`${job}/isolate`);
+  const words = page.getByRole('group', { name: 'Passed on for OM' });
+  await expect(words).toContainText('until OM answers');
+  await expect(words.getByRole('button')).toHaveCount(0);
+  // what may be so raises the number, and does nothing else
+  await expect(page.locator('app-exposure-line .volt')).not.toHaveText(/^0\.0/);
+  await signIn(page);
+  await page.reload();
+  await expect(words).toContainText('until you answer');
+  await words.getByRole('button', { name: 'Not so', exact: true }).first().click();
+  await expect(words.getByRole('listitem')).toHaveCount(1);
+  await words.getByRole('button', { name: 'It is so' }).click();
+  await expect(words).toHaveCount(0);
+  await expectAllKept(page);
+  expect(await seriousOf(page)).toEqual([]);
 });
 
 test('the stack sheet fits one page of A4', async ({ page }) => {

@@ -244,7 +244,7 @@ describe('a word in another’s name that nothing proves', () => {
     const late = new Date(Date.parse(certificate.until) + 10_000).toISOString();
     const forged: SentAct[] = [
       // another act, another moment, another turn under the same signature
-      { ...real, commandId: nextId(), act: plug(true) as never },
+      { ...real, commandId: nextId(), act: plug(true) },
       { ...real, commandId: nextId(), deviceAt: new Date(Date.parse(real.deviceAt) - 1000).toISOString() },
       { ...real, commandId: nextId(), device: { id: 'bench-1', isClockSure: true, turn: 99 } },
       // signed for another job, by another's key, by a certificate whose words were changed
@@ -264,7 +264,7 @@ describe('a word in another’s name that nothing proves', () => {
       // said before the session and after it
       signed('forged', { ...send(lasting), deviceAt: new Date(Date.parse(certificate.from) - 60_000).toISOString() }),
       signed('forged', { ...send(lasting), deviceAt: late }),
-      send(lasting) as SentAct,
+      send(lasting),
     ];
     const all = await outcomes('forged', forged, ts);
     expect(kinds(all)).toEqual(forged.map(() => 'kept'));

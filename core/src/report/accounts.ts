@@ -1,4 +1,5 @@
 /** What is counted and owed: torque, parts, what goes back to a supplier, and whether its conditions are met. */
+import { ACT_TRAITS, isActType } from '../job/frame/acts.ts';
 import { CORE_CHECK_NAMES } from '../job/chapters/hand-over/acts.ts';
 import { findCoreDesk } from '../job/chapters/hand-over/view.ts';
 import { findTorqueGroup } from '../job/chapters/rebuild/torque-view.ts';
@@ -75,6 +76,29 @@ export function writeParts({ state, profile }: ReportInput): ReportBlock[] {
       ? [{ kind: 'text', text: `To the other pack: ${moved.map((t) => `${t.transfer.name} (${t.fate})`).join(', ')}.` } as const]
       : []),
   ];
+}
+
+/** Words in another's name that nothing proves, as long as nobody answered for them: both names stand. */
+export function writePassed({ state }: ReportInput, { when }: Words): ReportBlock[] {
+  if (state.passed.length === 0) return [];
+  return [
+    { kind: 'heading', level: 2, text: 'Passed on, unproven' },
+    { kind: 'text', text: 'Sent in another person’s name, who has not said it: none of it counts for anything in this report.', tone: 'caution' }, // prettier-ignore
+    {
+      kind: 'table',
+      columns: [
+        { name: 'What', share: 4 },
+        { name: 'For', share: 1 },
+        { name: 'Passed on by', share: 1.5 },
+        { name: 'When', share: 2.5 },
+      ],
+      rows: state.passed.map((p) => [sayDoes(p.said.type), initials(p.of), initials(p.by), when(p.at)]),
+    },
+  ];
+}
+
+function sayDoes(type: string): string {
+  return isActType(type) ? ACT_TRAITS[type].does : type;
 }
 
 export function writeCoreDesk({ state }: ReportInput, { money, when }: Words): ReportBlock[] {

@@ -68,6 +68,16 @@ describe('composeReport', () => {
     );
   });
 
+  it('names both where a word was passed on and nobody answered for it', () => {
+    const job = new Recorder().open();
+    expect(say(job)).not.toContain('Passed on');
+    const said = { commandId: 'p', deviceAt: '2026-05-04T08:00:00.000Z', device: { id: 'd', isClockSure: true, turn: 1 }, type: 'reading.taken', version: 2, body: {} }; // prettier-ignore
+    job.add({ type: 'word.passed', body: { of: 'om', said } }, 'ts');
+    expect(say(job)).toMatch(/reads a module \| OM \| TS \| .*2026/);
+    job.add({ type: 'word.confirmed', body: { commandIds: ['p'], areSo: false } });
+    expect(say(job)).not.toContain('Passed on');
+  });
+
   it('calls the stages as the shop does', () => {
     const policy = { ...DEFAULT_POLICY, wording: { ...DEFAULT_POLICY.wording, strip: 'Take down' } };
     const picture = (input: ReturnType<typeof inputOf>) => JSON.stringify(composeReport(input).blocks.find((b) => b.kind === 'picture'));

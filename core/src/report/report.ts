@@ -7,7 +7,7 @@ import type { JobState } from '../job/frame/state.ts';
 import { drawExposureLine } from '../job/line/line-picture.ts';
 import { traceExposure } from '../job/line/trace.ts';
 import { stagesOf } from '../job/frame/stages.ts';
-import { writeCoreDesk, writeParts, writeTerms, writeTorque } from './accounts.ts';
+import { writeCoreDesk, writeParts, writePassed, writeTerms, writeTorque } from './accounts.ts';
 import { writeFor, type Report, type ReportBlock, type ReportInput, type Words } from './blocks.ts';
 import { writeCustomerPage } from './customer-page.ts';
 import { writeCooling, writeFindings, writeDead, writeScans } from './found.ts';
@@ -29,6 +29,7 @@ export function composeReport(input: ReportInput): Report {
     ...writeCooling(input),
     ...writeScans(input, words),
     ...writeParts(input),
+    ...writePassed(input, words),
     ...writeCoreDesk(input, words),
     ...writeTerms(input),
     ...writePhotos(input, words),

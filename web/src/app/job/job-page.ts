@@ -27,6 +27,7 @@ import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
 import { sayAct, sayFact } from './say-act.ts';
 import { NumberStrip } from './line/number-strip.ts';
+import { PassedWords } from './line/passed-words.ts';
 import { WhyDrawer } from './line/why-drawer.ts';
 import { StageWords } from '../ui/stage-words.ts';
 
@@ -34,7 +35,7 @@ import { StageWords } from '../ui/stage-words.ts';
 @Component({
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, NumberStrip, WhyDrawer, TermsChip],
+  imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, NumberStrip, PassedWords, WhyDrawer, TermsChip],
   providers: [JobFollow, JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',

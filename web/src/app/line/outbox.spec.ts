@@ -1,9 +1,10 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { SentAct } from '@estuarine/contract';
+import type { SentAct, Signature } from '@estuarine/contract';
 import type { Act } from '@estuarine/core';
 import { Subject } from 'rxjs';
+import { ActSigner } from '../session/act-signer.ts';
 import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
 import { DeviceStore, OFFERED_MILLISECOND, type WaitingAct } from './store.ts';
@@ -76,6 +77,8 @@ function setUp({ isLeading = true } = {}) {
   const tabs = new FakeTabs();
   tabs.isLeading = isLeading;
   const behind$ = new Subject<void>();
+  let signature: (sent: SentAct) => Signature | null = () => null;
+  const signBy = (how: typeof signature): void => void (signature = how);
   const who = signal<typeof person | typeof other | null>(person);
   const [isLocked, isLive] = [signal(false), signal(false)];
   TestBed.configureTestingModule({
@@ -83,6 +86,7 @@ function setUp({ isLeading = true } = {}) {
       { provide: Api, useValue: api },
       { provide: Tabs, useValue: tabs },
       { provide: Session, useValue: { person: who, isLocked } },
+      { provide: ActSigner, useValue: { sign: (_jobId: string, sent: SentAct) => Promise.resolve(signature(sent)) } },
       { provide: Link, useValue: { behind$, isLive, now: () => ({ at: new Date(NOW), isSure: false }) } },
     ],
   });
@@ -93,7 +97,7 @@ function setUp({ isLeading = true } = {}) {
     api.fault = fault;
     tabs.tell({ kind: 'sessionChanged' });
   };
-  return { api, tabs, behind$, who, isLocked, isLive, connect, outbox: TestBed.inject(Outbox), store: TestBed.inject(DeviceStore) };
+  return { api, tabs, behind$, who, isLocked, isLive, connect, signBy, outbox: TestBed.inject(Outbox), store: TestBed.inject(DeviceStore) };
 }
 
 const rest = (): Promise<unknown> => new Promise((r) => setTimeout(r, 20));
@@ -166,6 +170,37 @@ describe('the outbox', () => {
     await until(() => outbox.waiting().length === 0);
     expect(new Set(api.kept)).toEqual(new Set([ids[0], ids[2]]));
     expect(details(outbox.refused())).toEqual(['no']);
+  });
+
+  it('signs what it keeps before it is shown or sent; without a key it waits unsigned', async () => {
+    const { outbox, store, signBy } = setUp();
+    signBy(({ commandId }) => ({ value: commandId }) as Signature);
+    const id = await outbox.put('j', fact(true));
+    signBy(() => null);
+    await outbox.put('j', fact(false));
+    for (const acts of [outbox.acts(), await store.listWaiting()])
+      expect(acts.map((a) => a.sent.signature?.value)).toEqual([id, undefined]);
+  });
+
+  it('leaves to its author what is not signed and nobody passes on, and with an opening all that builds on it', async () => {
+    const { api, connect, outbox, who, signBy } = setUp();
+    const opening = { type: 'job.opened', body: {} } as Act;
+    const back: Act = { type: 'act.withdrawn', body: { commandId: 'x', reason: 'mistyped' } };
+    const [plain, taken] = [await outbox.put('j', fact(true)), await outbox.put('j', back)];
+    const [opened, built] = [await outbox.put('k', opening), await outbox.put('k', fact(true))];
+    signBy(() => ({ value: 'good' }) as Signature);
+    const signed = await outbox.put('j', back);
+    const job = [await outbox.put('l', opening), await outbox.put('l', fact(true))];
+    who.set(other);
+    await connect();
+    await until(() => outbox.acts().length === 3);
+    expect(outbox.acts().map((a) => a.sent.commandId)).toEqual([taken, opened, built]);
+    expect(new Set(api.kept)).toEqual(new Set([plain, signed, ...job]));
+    who.set(person);
+    await connect();
+    await until(() => outbox.acts().length === 0);
+    expect(api.kept.slice(-3)).toEqual(expect.arrayContaining([taken, opened, built]));
+    expect(api.kept.indexOf(String(opened))).toBeLessThan(api.kept.indexOf(String(built)));
   });
 
   it('sends many in one go', async () => {

@@ -2,6 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { BATCH_LIMIT, batchAnswerSchema, problemCode, type Papers, type Problem } from '@estuarine/contract';
 import { ACT_TRAITS, isActType, versionOf, type Act } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
+import { ActSigner } from '../session/act-signer.ts';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
 import { Link } from './link.ts';
@@ -34,6 +35,7 @@ export class Outbox {
   readonly #tabs = inject(Tabs);
   readonly #session = inject(Session);
   readonly #link = inject(Link);
+  readonly #signer = inject(ActSigner);
   readonly #acts = signal<readonly WaitingAct[]>([]);
   readonly #failure = signal<string | null>(null);
   readonly #isDiskFull = signal(false);
@@ -100,7 +102,7 @@ export class Outbox {
     const header = { commandId, deviceAt: at.toISOString(), by, version: versionOf(act) };
     try {
       const sent = wholeText({ ...header, act, ...(papers ? { papers } : {}) });
-      const waiting = await this.#add(jobId, sent, isSure);
+      const waiting = await this.#sign(await this.#add(jobId, sent, isSure));
       this.#failure.set(null);
       this.#tabs.tell({ kind: 'acts', put: [waiting], gone: [] });
       return commandId;
@@ -113,6 +115,15 @@ export class Outbox {
       );
       return null;
     }
+  }
+
+  /** It is on the disk by now: what cannot be signed waits unsigned. */
+  async #sign(waiting: WaitingAct): Promise<WaitingAct> {
+    const signature = await this.#signer.sign(waiting.jobId, waiting.sent);
+    if (!signature) return waiting;
+    const signed = { ...waiting, sent: { ...waiting.sent, signature } };
+    await this.#store.saveWaiting([signed]).catch(() => undefined);
+    return signed;
   }
 
   /** On a full disk in the place of copies of what the server has. */
@@ -227,8 +238,11 @@ export class Outbox {
   /** The acts that go next, all of one job. */
   #findNext(): readonly WaitingAct[] {
     const me = this.#session.person()?.id;
-    const free = this.#acts().filter((a) => a.refused === null && !this.#resting.has(a.jobId));
-    const isAhead = aheadOf(free);
+    const waiting = this.#acts().filter((a) => a.refused === null && !this.#resting.has(a.jobId));
+    const isAhead = aheadOf(waiting, me);
+    // what is done on a job whose opening waits for its author waits with it
+    const unborn = new Set(waiting.flatMap((a) => (a.sent.act.type === 'job.opened' && a.sent.by !== me && !isAhead(a) ? [a.jobId] : [])));
+    const free = waiting.filter((a) => !unborn.has(a.jobId));
     const [fact] = free.filter(isAhead);
     if (me === undefined) return [];
     if (fact) return cut(free.filter((a) => a.jobId === fact.jobId && isAhead(a)));
@@ -338,12 +352,17 @@ function isFact({ sent: { act } }: WaitingAct): boolean {
   return isActType(act.type) && ACT_TRAITS[act.type].nature === 'fact';
 }
 
-/** Whether an act goes ahead of permits: a fact does, unless it takes back a permit that waits here itself. */
-function aheadOf(acts: readonly WaitingAct[]): (act: WaitingAct) => boolean {
+/**
+ * Whether an act goes ahead of permits: a fact does, unless it takes back a permit that waits here itself, or is another's, not signed, and
+ * of those that nobody passes on.
+ * @param me who is signed in
+ */
+function aheadOf(acts: readonly WaitingAct[], me: string | undefined): (act: WaitingAct) => boolean {
   const permits = new Set(acts.flatMap((a) => (isFact(a) ? [] : [a.sent.commandId])));
   return (act) => {
-    const { type, body } = act.sent.act;
-    return isFact(act) && !(type === 'act.withdrawn' && permits.has(String(body.commandId)));
+    const { by, signature, act: said } = act.sent;
+    const isTold = by === me || signature !== undefined || (isActType(said.type) && ACT_TRAITS[said.type].isPassedOn);
+    return isFact(act) && isTold && !(said.type === 'act.withdrawn' && permits.has(String(said.body.commandId)));
   };
 }
 

@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import type { KeptAct, Problem, SentAct } from '@estuarine/contract';
+import type { Certificate, KeptAct, Problem, SentAct } from '@estuarine/contract';
 import { FOLD_VERSION, type JobState, type Policy, type Profile } from '@estuarine/core';
 import { openDB, type DBSchema, type IDBPDatabase, type IDBPTransaction, type StoreNames } from 'idb';
 import { v7 as uuid } from 'uuid';
@@ -43,6 +43,13 @@ export interface WaitingPhoto {
   readonly picture: Blob;
 }
 
+/** By what this device signs for whoever is signed in. */
+export interface HeldKey {
+  readonly certificate: Certificate;
+  /** Can be used here and taken nowhere. */
+  readonly key: CryptoKey;
+}
+
 interface Schema extends DBSchema {
   photo: { key: string; value: WaitingPhoto };
   waiting: { key: number; value: Omit<WaitingAct, 'seq'> & { seq?: number } };
@@ -51,12 +58,14 @@ interface Schema extends DBSchema {
   about: { key: string; value: string };
   job: { key: string; value: JobSnapshot };
   answer: { key: string; value: unknown };
+  key: { key: string; value: HeldKey };
 }
 
 type Upgrading = IDBPTransaction<Schema, StoreNames<Schema>[], 'versionchange'>;
 
 /** Where the answer of who is signed in is asked, and kept. */
 export const SESSION_PATH = '/api/session';
+const HELD = 'held';
 const DEVICE_ID = 'estuarine.device';
 /** For this long after it was kept an act is offered again to a server that was restored. */
 export const OFFERED_MILLISECOND = 7 * 24 * 3_600_000;
@@ -83,6 +92,18 @@ export class DeviceStore {
     await transaction.store.put(waiting);
     await transaction.done;
     return waiting;
+  }
+
+  async findKey(): Promise<HeldKey | null> {
+    return (await (await this.#db()).get('key', HELD)) ?? null;
+  }
+
+  async saveKey(held: HeldKey): Promise<void> {
+    await (await this.#db()).put('key', held, HELD);
+  }
+
+  async removeKey(): Promise<void> {
+    await (await this.#db()).delete('key', HELD);
   }
 
   /** Changes acts that still wait; one that has left meanwhile stays away. */
@@ -185,7 +206,7 @@ export class DeviceStore {
   }
 
   #db(): Promise<IDBPDatabase<Schema>> {
-    return (this.#opened ??= openDB<Schema>('estuarine', 5, {
+    return (this.#opened ??= openDB<Schema>('estuarine', 6, {
       // another tab brings a newer application: this one lets it
       blocking: (_current, _wanted, event) => {
         (event.target as IDBDatabase).close();
@@ -208,6 +229,7 @@ export class DeviceStore {
 async function upgrade(db: IDBPDatabase<Schema>, oldVersion: number, transaction: Upgrading): Promise<void> {
   if (oldVersion < 1) db.createObjectStore('waiting', { keyPath: 'seq', autoIncrement: true });
   if (!db.objectStoreNames.contains('photo')) db.createObjectStore('photo', { keyPath: 'photoId' });
+  if (!db.objectStoreNames.contains('key')) db.createObjectStore('key');
   // states and answers of an older form are fetched anew; waiting acts stay
   for (const name of ['job', 'answer'] as const) if (db.objectStoreNames.contains(name)) db.deleteObjectStore(name);
   db.createObjectStore('job', { keyPath: 'jobId' });
