@@ -71,7 +71,13 @@ export async function keepShopAct(shop: ShopActs, sent: SentShopAct, role: Role)
   const { commandId, by, deviceAt, act, seen } = sent;
   const kept = await keepActs(
     pool,
-    { shopId, stream: SHOP_STREAM, acts: [{ commandId, by, keptBy: by, forwardedBy: null, deviceAt, given: [{ act }] }], clock, opens: true },
+    {
+      shopId,
+      stream: SHOP_STREAM,
+      acts: [{ commandId, by, keptBy: by, forwardedBy: null, deviceAt, given: [{ act }] }],
+      clock,
+      opens: true,
+    },
     {
       // other rooms and other processes have a part in the shop's tables: it is always locked first
       known: () => null,

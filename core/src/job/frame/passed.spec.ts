@@ -113,6 +113,15 @@ describe('what may have happened is counted on', () => {
     expect(standingProof(job.state().isolate)).toBeNull();
   });
 
+  it('a part said to be out begins no wait and was moved by nobody', () => {
+    const job = new Recorder().open();
+    const before = job.state().isolate;
+    pass(job, stated({ kind: 'plug', isIn: false }));
+    pass(job, stated({ kind: 'twelveVolt', isOff: true }));
+    const { plugOutAt, twelveVoltOffAt, touches } = job.state().isolate;
+    expect({ plugOutAt, twelveVoltOffAt, touches }).toEqual({ plugOutAt: null, twelveVoltOffAt: null, touches: before.touches });
+  });
+
   it('a reading that is good lays nothing to the proof', () => {
     const { job, proofId } = dead();
     const proofs = job.state().isolate.proofs;
@@ -178,6 +187,29 @@ describe('an answer', () => {
     expect(kept.passed).toEqual([]);
   });
 
+  it('leaves those that it is not for', () => {
+    const job = new Recorder().open();
+    const [first, second] = [pass(job, stated({ kind: 'plug', isIn: false })), pass(job, stated({ kind: 'case', isOpen: true }))];
+    const answer = answerFor(job, [first], false);
+    if (answer.kind === 'answer') keep(job, answer.value);
+    expect(job.state().passed.map((p) => p.said.commandId)).toEqual([second]);
+  });
+
+  it('to a count says what the count means as of its time, not over what was stated since', () => {
+    const job = new Recorder().open();
+    const part = profile.parts.find((p) => p.effects.some((e) => e.kind === 'bares' && e.what === 'carSide'));
+    const move = { stage: 'strip', partId: part?.id ?? '', count: 1, from: { kind: 'inPlace' }, to: { kind: 'stud' }, condition: 'good' };
+    const word = pass(job, { type: 'part.moved', body: move } as Act);
+    const answer = answerFor(job, [word], true);
+    expect(answer).toMatchObject({ value: [{ type: 'word.confirmed' }, { type: 'part.moved' }, { type: 'fact.stated' }] });
+    job.wait(1);
+    job.fact('strip', { kind: 'connectors', are: 'closed' });
+    const later = answerFor(job, [word], true);
+    if (later.kind === 'answer') keep(job, later.value);
+    expect(job.state().strip.moved).toHaveLength(1);
+    expect(job.state().pack.connectors).toBe('closed');
+  });
+
   it('does not undo what was stated since', () => {
     const job = new Recorder().open();
     const first = pass(job, stated({ kind: 'connectors', are: 'insulated' }));
@@ -214,6 +246,16 @@ describe('an answer', () => {
     }
     expect(decide(job.state(), passedOf(job, stated({ kind: 'plug', isIn: true }), { type: 'nothing' }), context)).toMatchObject({ code: 'notPermitted' }); // prettier-ignore
   });
+});
+
+it('is counted by name where a job is closed', () => {
+  const job = new Recorder().open();
+  for (let i = 0; i < 2; i++) pass(job, stated({ kind: 'plug', isIn: false }));
+  job.add({ ...passedOf(job, stated({ kind: 'case', isOpen: true })), body: { ...passedOf(job, stated({ kind: 'case', isOpen: true })).body, of: 'mk' } }, 'ts'); // prettier-ignore
+  expect(findUnmet(job.state(), profile).slice(-2)).toEqual([
+    '2 words passed on for OM wait for OM’s answer.',
+    '1 word passed on for MK waits for MK’s answer.',
+  ]);
 });
 
 it('is read as its own type has it now, and too old where that is', () => {

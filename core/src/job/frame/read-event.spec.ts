@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { ACT_TRAITS, ACT_TYPES, actSchema } from './acts.ts';
-import { readEvent, upgradeBody, versionOf, type StoredEvent } from './read-event.ts';
+import { findSurplus, readEvent, upgradeBody, versionOf, type StoredEvent } from './read-event.ts';
 
 interface Fixture {
   readonly type: string;
@@ -52,5 +52,29 @@ describe('what this application does not know', () => {
   it('while today’s is read as it is', () => {
     const today = stored({ version: versionOf({ type: 'sweep.ended' }) });
     expect(readEvent(today, 'j')).toEqual({ kind: 'answer', value: { ...header, type: 'sweep.ended', body: { sweepId: 's' } } });
+  });
+});
+
+describe('keys that a version does not know and a later one does', () => {
+  it.each<[string, { type: string; version: number; body: unknown }, (string | number)[] | null]>([
+    ['at the top', { type: 'job.opened', version: 1, body: { kind: 'exchange' } }, ['kind']],
+    [
+      'in the second of a list',
+      { type: 'readings.imported', version: 1, body: { sweeps: [{}, { recovered: 'all' }] } },
+      ['sweeps', 1, 'recovered'],
+    ],
+    ['one level down', { type: 'fact.stated', version: 1, body: { fact: { kind: 'plug', isLatched: true } } }, ['fact', 'isLatched']],
+    ['of a later step than the first', { type: 'fact.stated', version: 2, body: { fact: { isLatched: true }, counts: 'all' } }, ['counts']],
+    [
+      'none, though a thing of that name is inherited',
+      { type: 'job.opened', version: 1, body: Object.create({ kind: 'exchange' }) as unknown },
+      null,
+    ],
+    ['none in a version that knows it', { type: 'job.opened', version: 2, body: { kind: 'exchange' } }, null],
+    ['none in what is no list', { type: 'readings.imported', version: 1, body: { sweeps: 7 } }, null],
+    ['none in a list of nothing', { type: 'readings.imported', version: 1, body: { sweeps: [null, {}] } }, null],
+    ['none of a type that nobody knows', { type: 'constructor', version: 1, body: { kind: 1 } }, null],
+  ])('%s', (_where, stored, place) => {
+    expect(findSurplus(stored)).toEqual(place);
   });
 });

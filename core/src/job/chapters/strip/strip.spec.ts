@@ -11,7 +11,7 @@ import { decide } from '../../frame/decide.ts';
 import { extend, fold } from '../../frame/fold.ts';
 import { findInterruption } from '../../line/interruption.ts';
 import { listLayers } from '../../line/layers.ts';
-import { findLedger, findPackLift, listPlaces, listTransfers } from './view.ts';
+import { findLedger, findPackLift, followingPlace, listPlaces, listTransfers } from './view.ts';
 
 const B3: Spot = { kind: 'tray', cell: 'B3' };
 
@@ -243,4 +243,30 @@ describe('what the shop remembers', () => {
     expect(adoptPart(grown, { ...washer, place: 'boot' }).parts.at(-1)?.id).toBe('washer-2');
     expect(adoptPart(profile, { ...washer, place: 'roof' })).toBe(profile);
   });
+});
+
+describe('the place to go on to', () => {
+  const places = (inPlace: readonly number[]) => {
+    const known = listPlaces(profile.zones, findLedger(new Recorder().open().state(), profile));
+    return inPlace.map((count, i) => ({ ...(known[0] as (typeof known)[number]), place: { ...(known[0] as (typeof known)[number]).place, id: `p${i}` }, inPlace: count })); // prettier-ignore
+  };
+
+  it.each<[string, number[], string, string | null]>([
+    ['the next with pieces in', [1, 0, 2, 3], 'p0', 'p2'],
+    ['from the first again after the last', [4, 0, 0, 3], 'p3', 'p0'],
+    ['none where all others are clear', [0, 2, 0], 'p1', null],
+    ['the first from a place that nobody knows', [0, 2, 5], 'x', 'p1'],
+  ])('is %s', (_which, inPlace, from, to) => {
+    expect(followingPlace(places(inPlace), from)?.place.id ?? null).toBe(to);
+  });
+});
+
+it('what was signed for as left off counts until that is taken back, and no other with it', () => {
+  const job = new Recorder().open();
+  job.add(moved('pack-bolt', 4));
+  const left = (partId: string): Act => ({ type: 'part.leftOff', body: { partId, count: 1, reason: 'None in stock.', followUp: 'order' } });
+  const first = job.add(left('pack-bolt'));
+  job.add(left('pack-bolt'));
+  job.add({ type: 'act.withdrawn', body: { commandId: first, reason: 'mistyped' } });
+  expect(job.state().strip.leftOff.map((l) => l.commandId)).toEqual(['c4']);
 });
