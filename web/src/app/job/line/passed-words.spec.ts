@@ -16,7 +16,7 @@ function show(me: { id: string; role: string }, words: readonly PassedWord[] = W
   TestBed.configureTestingModule({ providers: [{ provide: Session, useValue: { person: signal(me) } }] });
   const shown = TestBed.createComponent(PassedWords);
   shown.componentRef.setInput('words', words);
-  shown.componentRef.setInput('profile', { plug: { name: 'service plug' } } as Profile);
+  shown.componentRef.setInput('profile', { plug: { name: 'service plug' } });
   const given: Act[] = [];
   shown.componentInstance.answered.subscribe((act) => given.push(act));
   shown.detectChanges();
