@@ -101,6 +101,8 @@ it('holds acts of every kind that there was', async () => {
     'torque.set',
     'fastener.torqued',
     'rebuild.checked',
+    'word.passed',
+    'word.confirmed',
     ...UP,
   ]);
   expect(ACT_TYPES.filter((t) => !kept.has(t) && !added.has(t))).toEqual([]);

@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { Act, PassedWord, Profile } from '@estuarine/core';
+import type { Act, PassedWord } from '@estuarine/core';
 import { Session } from '../../session/session.ts';
 import { PassedWords } from './passed-words.ts';
 
