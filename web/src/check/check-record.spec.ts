@@ -209,6 +209,53 @@ describe('checkRecord', () => {
     expect(checkRecord(zip(sealed, true, 10), KEYS).verdict).not.toBe('good');
   });
 
+  it.each([' ', '\n', '\u00a0', '00'])('finds %j behind the signature, which no hash covers', (odd) => {
+    const sealed = seal(MEMBERS).map((m) =>
+      m.name === 'manifest.ed25519' ? { ...m, bytes: Buffer.concat([m.bytes, Buffer.from(odd)]) } : m,
+    );
+    const checked = checkRecord(zip(sealed), KEYS);
+    expect(checked).toMatchObject({ verdict: 'changed', faults: ['manifest.ed25519 is not written as the sealing writes it.'] });
+  });
+
+  it('finds a list that names a file twice', () => {
+    expect(checkRecord(zip(seal([...MEMBERS, MEMBERS[0] as Piece]).slice(0, -1)), KEYS)).toMatchObject({
+      verdict: 'changed',
+      faults: ['manifest.json lists a file twice.'],
+    });
+  });
+
+  describe('is not held up', () => {
+    const timed = (file: Buffer): [ReturnType<typeof checkRecord>, number] => {
+      const began = performance.now();
+      return [checkRecord(file, KEYS), performance.now() - began];
+    };
+    /** A cap for a busy machine; each held the page for more than a minute. */
+    const MOST = 5000;
+    const many = (count: number): Piece[] => Array.from({ length: count }, (_, i) => ({ name: `f${i}`, bytes: Buffer.from(`${i % 7}`) }));
+
+    it('by a megabyte that unpacks to a thousand', () => {
+      const [checked, millisecond] = timed(zip([{ name: 'manifest.json', bytes: Buffer.alloc(50e6) }], true));
+      expect(checked).toMatchObject({ verdict: 'noRecord', says: expect.stringContaining('this is a trap') as string });
+      expect(millisecond).toBeLessThan(MOST);
+    }, 60_000);
+
+    it('by sixty thousand files', () => {
+      const [checked, millisecond] = timed(zip(many(60_000)));
+      expect(checked).toMatchObject({ verdict: 'noRecord', says: 'It lists 60000 files: no record has so many.' });
+      expect(millisecond).toBeLessThan(MOST);
+    }, 60_000);
+
+    it('by thousands that are strange, listed otherwise or missing, of which some are told', () => {
+      const [own, other] = [many(4900), many(4900).map((m) => ({ ...m, name: `g${m.name}` }))];
+      const sealed = [...seal([...MEMBERS, ...own]).slice(0, 6), ...other];
+      const [checked, millisecond] = timed(zip(sealed));
+      expect(checked.verdict).toBe('changed');
+      expect(checked.faults).toHaveLength(101);
+      expect(checked.faults.at(-1)).toMatch(/^And \d+ more\.$/);
+      expect(millisecond).toBeLessThan(MOST);
+    }, 60_000);
+  });
+
   it('calls anything else no record', () => {
     for (const odd of [Buffer.alloc(0), Buffer.from('hello'), zip([]), zip([{ name: 'manifest.json', bytes: Buffer.from('[]') }])])
       expect(checkRecord(odd, KEYS).verdict).toBe('noRecord');

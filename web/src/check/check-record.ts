@@ -8,8 +8,14 @@ import { NotReadable, readZip, type ZipMember } from './read-zip.ts';
 
 hashes.sha512 = sha512;
 
-/** Room that a record takes at most when unpacked. */
+/**
+ * Room that a record takes at most when unpacked: the sealing packs nothing, and whoever packs it anew makes photographs no smaller and
+ * tables hardly to a tenth. What claims more is a trap, and is not unpacked.
+ */
 const MOST_BYTES = 1.5e9;
+const roomFor = (file: Uint8Array): number => Math.min(MOST_BYTES, 48e6 + 4 * file.length);
+/** As many faults are told; who sees them needs no more. */
+const MOST_FAULTS = 100;
 const MANIFEST = 'manifest.json';
 const SIGNATURE = 'manifest.ed25519';
 const EVENTS = 'events.jsonl';
@@ -49,12 +55,13 @@ export interface Checked {
 export function checkRecord(file: Uint8Array, keys: readonly KnownKey[]): Checked {
   let zip: ReturnType<typeof readZip>;
   try {
-    zip = readZip(file, MOST_BYTES);
+    zip = readZip(file, roomFor(file));
   } catch (error) {
     if (!(error instanceof NotReadable)) throw error;
     return { verdict: 'noRecord', says: error.message, faults: [], manifest: null };
   }
-  const of = (name: string): ZipMember | undefined => zip.members.find((m) => m.name === name);
+  const byName = firstOfEach(zip.members);
+  const of = (name: string): ZipMember | undefined => byName.get(name);
   const signed = of(MANIFEST);
   const manifest = signed ? readManifest(signed.bytes) : null;
   if (!signed || !manifest) {
@@ -72,7 +79,7 @@ export function checkRecord(file: Uint8Array, keys: readonly KnownKey[]): Checke
     const says = isWrappingAlone
       ? 'Every file inside is as it was sealed, but the zip around them was written anew or changed.'
       : 'This is not as it was sealed.';
-    return { verdict: 'changed', says, faults, manifest };
+    return { verdict: 'changed', says, faults: faults.length > MOST_FAULTS ? shorten(faults) : faults, manifest };
   }
   return { ...judgeKey(manifest, keys), faults, manifest };
 }
@@ -98,7 +105,10 @@ function checkSignature(text: Uint8Array, signature: Uint8Array | undefined, { k
   if (!signature) return [`${SIGNATURE} is missing: nothing says who sealed it.`];
   const publicKey = fromHex(key.publicKey);
   if (toHex(sha256(publicKey)) !== key.fingerprint) return ['The fingerprint is not that of the key beside it.'];
-  const bytes = fromHex(new TextDecoder().decode(signature));
+  // the signature itself is under no hash: nothing stands beside it
+  const written = new TextDecoder().decode(signature);
+  if (signature.length !== 128 || !/^[0-9a-f]{128}$/.test(written)) return [`${SIGNATURE} is not written as the sealing writes it.`];
+  const bytes = fromHex(written);
   return isSigned(bytes, text, publicKey)
     ? []
     : [`The signature does not fit ${MANIFEST}: the list was changed, or another key signed it.`];
@@ -115,26 +125,43 @@ function isSigned(signature: Uint8Array, text: Uint8Array, publicKey: Uint8Array
 function checkMembers(members: readonly ZipMember[], { members: listed }: Manifest): string[] {
   const faults: string[] = [];
   const names = members.map((m) => m.name);
-  for (const name of new Set(names.filter((n, i) => names.indexOf(n) !== i))) faults.push(`${name} is there more than once.`);
-  const found = new Map(members.map((m) => [m.name, toHex(sha256(m.bytes))]));
+  const byName = firstOfEach(members);
+  if (byName.size < names.length) {
+    const seen = new Set<string>();
+    const twice = new Set(names.filter((name) => seen.size === seen.add(name).size));
+    for (const name of twice) faults.push(`${name} is there more than once.`);
+  }
+  const found = new Map([...byName].map(([name, { bytes }]) => [name, toHex(sha256(bytes))]));
   const wanted = new Set([MANIFEST, SIGNATURE, ...listed.map((l) => l.name)]);
+  if (wanted.size < listed.length + 2) faults.push(`${MANIFEST} lists a file twice.`);
   const strange = members.filter((m) => !wanted.has(m.name));
+  const strangeBy = new Map<string, string[]>();
+  for (const { name } of strange) strangeBy.set(found.get(name) ?? '', [...(strangeBy.get(found.get(name) ?? '') ?? []), name].slice(-MOST_FAULTS)); // prettier-ignore
   const renamed = new Set<string>();
   for (const { name, byte, sha256: hash } of listed) {
-    const there = members.find((m) => m.name === name);
+    const there = byName.get(name);
     if (there) {
       if (found.get(name) !== hash || there.bytes.length !== byte) faults.push(`${name} was changed.`);
       continue;
     }
-    const other = strange.find((m) => found.get(m.name) === hash && !renamed.has(m.name));
-    if (other) renamed.add(other.name);
-    faults.push(other ? `${name} was renamed to ${other.name}.` : `${name} is missing.`);
+    const other = strangeBy.get(hash)?.pop();
+    if (other !== undefined) renamed.add(other);
+    faults.push(other === undefined ? `${name} is missing.` : `${name} was renamed to ${other}.`);
   }
   for (const { name } of strange) if (!renamed.has(name)) faults.push(`${name} was added.`);
-  const order = [MANIFEST, SIGNATURE, ...listed.map((l) => l.name)].filter((name) => names.includes(name));
+  const order = [MANIFEST, SIGNATURE, ...listed.map((l) => l.name)].filter((name) => byName.has(name));
   if (faults.length === 0 && names.some((name, i) => name !== order[i]))
     faults.push('The files stand in another order than they were sealed in.');
   return faults;
+}
+
+/** By name; of two of one name the first. */
+function firstOfEach(members: readonly ZipMember[]): ReadonlyMap<string, ZipMember> {
+  return new Map([...members].reverse().map((m) => [m.name, m]));
+}
+
+function shorten(faults: readonly string[]): string[] {
+  return [...faults.slice(0, MOST_FAULTS), `And ${faults.length - MOST_FAULTS} more.`];
 }
 
 interface EventLine {

@@ -29,6 +29,9 @@ const DEFLATED = 8;
 /** As the sealing writes every member: version needed 2.0, names in UTF-8, stored, first moment that a zip can name. */
 const FIXED = { needed: 20, flags: 0x0800, time: 0, date: 33, madeBy: 0x033f, attributes: (0o100664 << 16) >>> 0 } as const;
 
+/** Files that a record holds at most. */
+const MOST_MEMBERS = 5000;
+
 /** @param mostBytes that all members come to at most; more is a trap */
 export function readZip(file: Uint8Array, mostBytes: number): ReadZip {
   const view = new DataView(file.buffer, file.byteOffset, file.byteLength);
@@ -38,6 +41,7 @@ export function readZip(file: Uint8Array, mostBytes: number): ReadZip {
   if (view.getUint32(end + 4, true) !== 0 || view.getUint16(end + 20, true) !== 0)
     wrapping.push('The end of the zip is written otherwise.');
   const count = view.getUint16(end + 10, true);
+  if (count > MOST_MEMBERS) throw new NotReadable(`It lists ${count} files: no record has so many.`);
   if (view.getUint16(end + 8, true) !== count) wrapping.push('The end of the zip counts its members twice differently.');
   const central = view.getUint32(end + 16, true);
   if (central + view.getUint32(end + 12, true) !== end) wrapping.push('Something stands between the list of the zip and its end.');
