@@ -235,14 +235,7 @@ export class Workshop {
     for (const done of going) {
       const { commandId, by, deviceAt, device: word, at: _, ...act } = done.event;
       const at = new Date(this.#now).toISOString();
-      // a reading that nothing proves counts for nothing: that one was taken is what the trials of readings rest on
-      if (
-        word &&
-        !done.event.type.startsWith('reading') &&
-        ACT_TRAITS[done.event.type].isPassedOn &&
-        this.#step > 0 &&
-        this.#chance(PASSED)
-      ) {
+      if (word && this.#mayBePassed(done.event.type) && this.#chance(PASSED)) {
         this.#pass(done, { commandId, deviceAt, device: word });
         continue;
       }
@@ -256,6 +249,15 @@ export class Workshop {
       this.#kept.push({ ...done, keptAt: this.#now });
       this.#log.push(`${this.#step} kept ${commandId}`);
     }
+  }
+
+  /**
+   * A reading that nothing proves counts for nothing: that one was taken is what the trials of readings rest on. Whoever answers truly
+   * whatever is asked has their proofs whole.
+   */
+  #mayBePassed(type: Act['type']): boolean {
+    const isOfReadings = type.startsWith('reading') || (this.isAnswered && type.startsWith('proof'));
+    return this.#step > 0 && !isOfReadings && ACT_TRAITS[type].isPassedOn;
   }
 
   /** The other sends it, and nothing proves that its author said it: it was done all the same, and sometimes the author says so later. */

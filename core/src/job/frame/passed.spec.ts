@@ -158,6 +158,27 @@ describe('what may have happened is counted on', () => {
     expect(reachable(job.state())).toBeGreaterThanOrEqual(raised);
   });
 
+  it('said again and again it is one doubt, that holds until it is stated after the last time', () => {
+    const job = new Recorder().open();
+    const before = reachable(job.state());
+    for (let i = 0; i < 5; i++) {
+      pass(job, stated({ kind: 'connectors', are: 'open' }));
+      job.wait(0.1);
+    }
+    expect(job.state().late.map((l) => l.thing)).toEqual(['carSide', 'outletPosts']);
+    const passed = job.state().passed;
+    expect(passed).toHaveLength(5);
+    // stated between two of them it does not clear the last
+    const at = new Date((passed[3]?.stamp.saidAt ?? 0) + 60_000).toISOString();
+    job.fact('isolate', { kind: 'connectors', are: 'closed' });
+    const last = job.events.at(-1);
+    if (last) job.events.splice(-1, 1, { ...last, deviceAt: at, device: { id: 'd-ts', isClockSure: true, turn: 1 } });
+    expect(reachable(job.state())).toBeGreaterThan(before);
+    job.wait(0.1);
+    job.fact('isolate', { kind: 'connectors', are: 'closed' });
+    expect(reachable(job.state())).toBe(before);
+  });
+
   it('a count that bares says what it bares', () => {
     const job = new Recorder().open();
     const part = profile.parts.find((p) => p.effects.some((e) => e.kind === 'bares' && e.what === 'carSide'));

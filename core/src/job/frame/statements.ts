@@ -115,7 +115,12 @@ export function doubtStatement(held: Statements, fact: Fact, stamp: Stamp, profi
       const stands = held.said.get(thing);
       // what was certainly said after it is so all the same
       if (stands && isAfter(stands, stamp)) continue;
-      held.late.push({ thing, fact: ownFact(fact, effect, thing), stamp, came: 'unproven' });
+      const own = ownFact(fact, effect, thing);
+      // said again, it holds as long as the last time that it was said
+      const isAgain = (l: LateWord): boolean =>
+        l.came === 'unproven' && l.thing === thing && isAfter(stamp, l.stamp) && JSON.stringify(l.fact) === JSON.stringify(own);
+      held.late = held.late.filter((l) => !isAgain(l));
+      held.late.push({ thing, fact: own, stamp, came: 'unproven' });
     }
     tell(effect);
   }
