@@ -215,6 +215,21 @@ describe('a word in another’s name that nothing proves', () => {
     expect((await events('passed')).at(-1)?.type).toBe('wait.lengthened');
   });
 
+  it('sets a module aside that was dropped once its author says so, and not before', async () => {
+    await desk.openJob('dropped');
+    const { rows } = await db.pool.query<{ module_id: string }>(`select module_id from module where quarantine is null limit 1`);
+    const moduleId = rows[0]?.module_id ?? '';
+    const drop = send({ type: 'module.dropped', body: { moduleId, note: '' } });
+    const aside = async (): Promise<number | null> =>
+      (await db.pool.query('select 1 from module where module_id = $1 and quarantine is not null', [moduleId])).rowCount;
+    expect(await aside()).toBe(0);
+    const [sent] = await outcomes('dropped', [drop], ts);
+    expect([sent?.kind, await aside()]).toEqual(['kept', 0]);
+    const confirm: Act = { type: 'word.confirmed', body: { commandIds: [drop.commandId], areSo: true } };
+    expect(kinds(await outcomes('dropped', [send(confirm)]))).toEqual(['kept']);
+    expect(await aside()).toBe(1);
+  });
+
   it('waits for its author where it takes back, ends a shift, writes papers, or opens a job with all that builds on it', async () => {
     const reading = nextId();
     const sweepId = await desk.openJob('mine');

@@ -62,7 +62,8 @@ const FRAME_TRAITS = {
   'policy.adopted': permit('changes the limits of a job', 'technician'),
   // made by the server of what a session sends in another's name without proof
   'word.passed': fact('passes on what another said', { isPassedOn: false }),
-  'word.confirmed': fact('answers for words passed on', { isPassedOn: false, isShownWaiting: false }),
+  // what is so after all is written as its own act would be
+  'word.confirmed': fact('answers for words passed on', { writes: ['quarantine'], isPassedOn: false, isShownWaiting: false }),
 } satisfies Record<FrameAct['type'], Trait>;
 
 export const actSchema = z.discriminatedUnion('type', [

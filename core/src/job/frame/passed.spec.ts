@@ -69,6 +69,11 @@ it('passes on facts alone, and of them none that takes back, ends a shift, opens
   expect(passable.filter((type) => ACT_TRAITS[type].nature === 'permit')).toEqual([]);
 });
 
+it('is answered for with the job locked for every table that what was said may write', () => {
+  const writes = new Set(passable.flatMap((type) => ACT_TRAITS[type].writes));
+  expect(ACT_TRAITS['word.confirmed'].writes).toEqual([...writes]);
+});
+
 describe.each(passable)('%s, in the name of another', (type) => {
   const { job, acts } = everyAct();
   const before = job.state();
