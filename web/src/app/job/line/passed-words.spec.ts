@@ -56,6 +56,15 @@ it('lets nobody else answer; the lead sets aside', () => {
   expect(given.map((act) => act.body)).toEqual([{ commandIds: ['a', 'b'], areSo: false }]);
 });
 
+it('folds many away, and the answers with them: nobody answers for what they do not see', () => {
+  const many = Array.from({ length: 3 }, (_, i) => word(`w${i}`, 'om', plug));
+  const folded = show({ id: 'om', role: 'technician' }, many).element.querySelector('details');
+  expect(folded?.open).toBe(false);
+  expect(folded?.querySelectorAll('button')).toHaveLength(8);
+  TestBed.resetTestingModule();
+  expect(show({ id: 'om', role: 'technician' }).element.querySelector('details')?.open).toBe(true);
+});
+
 it('answers for many in as many acts as it takes', () => {
   const many = Array.from({ length: 230 }, (_, i) => word(`w${i}`, 'om', plug));
   const { given, press } = show({ id: 'om', role: 'technician' }, many);

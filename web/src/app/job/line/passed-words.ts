@@ -7,7 +7,7 @@ import { sayAct, sayFact } from '../say-act.ts';
 
 /** How many words one answer is for. */
 const AT_ONCE = 100;
-/** With more the list is folded away: the work stays in view. */
+/** With more the list is folded away, and the answers with it: nobody answers for what they do not see. */
 const OPEN_UP_TO = 2;
 
 /** Words that somebody passed on in another's name, unproven: who said what for whom, and the answer of whoever is to give it. */
@@ -23,7 +23,9 @@ const OPEN_UP_TO = 2;
           It raises the number and counts for nothing else until {{ group.isMine ? 'you answer' : group.of.toUpperCase() + ' answers' }}.
         </p>
         <details [open]="group.words.length <= OPEN_UP_TO">
-          <summary>{{ group.words.length === 1 ? 'One word' : group.words.length + ' words' }}</summary>
+          <summary>
+            {{ group.words.length === 1 ? 'One word' : group.words.length + ' words' }}{{ group.isMine ? ', to be answered' : '' }}
+          </summary>
           <ul>
             @for (word of group.words; track word.said.commandId) {
               <li>
@@ -40,23 +42,23 @@ const OPEN_UP_TO = 2;
               </li>
             }
           </ul>
+          @if (group.isMine) {
+            <span class="row">
+              <button nz-button nzType="primary" type="button" (click)="give(group.words, true)">
+                {{ group.words.length > 1 ? 'All of it is so' : 'It is so' }}
+              </button>
+              <button nz-button type="button" (click)="give(group.words, false)">
+                {{ group.words.length > 1 ? 'None of it is so' : 'Not so' }}
+              </button>
+            </span>
+          } @else if (isLead()) {
+            <span class="row">
+              <button nz-button type="button" (click)="give(group.words, false)">
+                Set aside: {{ group.of.toUpperCase() }} will not answer
+              </button>
+            </span>
+          }
         </details>
-        @if (group.isMine) {
-          <span class="row">
-            <button nz-button nzType="primary" type="button" (click)="give(group.words, true)">
-              {{ group.words.length > 1 ? 'All of it is so' : 'It is so' }}
-            </button>
-            <button nz-button type="button" (click)="give(group.words, false)">
-              {{ group.words.length > 1 ? 'None of it is so' : 'Not so' }}
-            </button>
-          </span>
-        } @else if (isLead()) {
-          <span class="row">
-            <button nz-button type="button" (click)="give(group.words, false)">
-              Set aside: {{ group.of.toUpperCase() }} will not answer
-            </button>
-          </span>
-        }
       </section>
     }
   `,
