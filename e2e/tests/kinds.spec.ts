@@ -78,6 +78,7 @@ test('a column a thousandth of what it must be is asked about once and taken as 
   await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
   await page.getByRole('button', { name: 'Take it 1000 times as large' }).click();
   await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect(page.getByLabel('Verdicts so far')).toContainText('0 reject');
   await expectAllKept(page);
   const csv = await page.request.get(`/api/jobs/${job.split('/').pop()}/sweeps.csv`);

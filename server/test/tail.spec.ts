@@ -10,6 +10,8 @@ let tail: Tail;
 /** Runs before each reading of the log; a throw is a database that is away. */
 let before: () => Promise<void> | void;
 let readings = 0;
+/** Those that were answered. */
+let read = 0;
 
 beforeAll(async () => {
   db = await createDatabase();
@@ -18,16 +20,17 @@ beforeAll(async () => {
 });
 afterAll(() => db.drop());
 beforeEach(() => {
-  [before, readings] = [() => undefined, 0];
+  [before, readings, read] = [() => undefined, 0, 0];
   const pool = new Proxy(db.pool, {
     get: (target, key) => {
       if (key !== 'query') return Reflect.get(target, key) as unknown;
       return async (query: { name: string }) => {
-        if (query.name === 'read-after') {
-          readings++;
-          await before();
-        }
-        return target.query(query as never);
+        if (query.name !== 'read-after') return target.query(query as never);
+        readings++;
+        await before();
+        const answer: unknown = await target.query(query as never);
+        read++;
+        return answer;
       };
     },
   });
@@ -76,7 +79,7 @@ it('begins at the end of what is there, and hands out what comes, once and in or
 it('reads once at a time, and once more for however many asked meanwhile', async () => {
   await tail.open();
   // once by itself, and once when it listens
-  await until(() => readings >= 2);
+  await until(() => readings >= 2 && read === readings);
   let go = (): void => undefined;
   const from = readings;
   before = () => new Promise((resolve) => (go = resolve));

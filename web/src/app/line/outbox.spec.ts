@@ -172,6 +172,19 @@ describe('the outbox', () => {
     expect(details(outbox.refused())).toEqual(['no']);
   });
 
+  it('says that an act is being stored from the press until it is among those that wait, also where that fails', async () => {
+    const { outbox, store } = setUp();
+    const [one, two] = [outbox.put('j', fact(true)), outbox.put('j', fact(false))];
+    expect([outbox.isStoring(), outbox.acts().length]).toEqual([true, 0]);
+    await Promise.all([one, two]);
+    expect([outbox.isStoring(), outbox.acts().length]).toEqual([false, 2]);
+    jest.spyOn(store, 'addWaiting').mockImplementation(full);
+    const third = outbox.put('j', fact(true));
+    expect(outbox.isStoring()).toBe(true);
+    await third;
+    expect(outbox.isStoring()).toBe(false);
+  });
+
   it('signs what it keeps before it is shown or sent; without a key it waits unsigned', async () => {
     const { outbox, store, signBy } = setUp();
     signBy(({ commandId }) => ({ value: commandId }) as Signature);

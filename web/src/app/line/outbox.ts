@@ -38,6 +38,7 @@ export class Outbox {
   readonly #signer = inject(ActSigner);
   readonly #acts = signal<readonly WaitingAct[]>([]);
   readonly #failure = signal<string | null>(null);
+  readonly #underWay = signal(0);
   readonly #isDiskFull = signal(false);
   /** Jobs with an act that the server is too old for. */
   readonly #tooNew = signal<ReadonlySet<string>>(new Set());
@@ -56,6 +57,8 @@ export class Outbox {
   readonly acts = this.#acts.asReadonly();
   /** Those that are on their way, or were set aside and go again. */
   readonly waiting = computed(() => this.#acts().filter((a) => a.refused === null || isAside(a)));
+  /** An act was done and is not on the disk yet: it is in none of the lists. */
+  readonly isStoring = computed(() => this.#underWay() > 0);
   /** Those that were not taken, or set aside: somebody should see why. */
   readonly refused = computed(() => this.#acts().filter((a) => a.refused !== null));
   /** Why an act could not even be put on this device; null while all is well. */
@@ -100,6 +103,7 @@ export class Outbox {
     }
     const { at, isSure } = this.#link.now();
     const header = { commandId, deviceAt: at.toISOString(), by, version: versionOf(act) };
+    this.#underWay.update((count) => count + 1);
     try {
       const sent = wholeText({ ...header, act, ...(papers ? { papers } : {}) });
       const waiting = await this.#sign(await this.#add(jobId, sent, isSure));
@@ -114,6 +118,8 @@ export class Outbox {
         `This device could not store the act: its disk may be full. Nothing was kept; note it on paper and free some space.${send}`,
       );
       return null;
+    } finally {
+      this.#underWay.update((count) => count - 1);
     }
   }
 

@@ -54,6 +54,7 @@ export class KeptLine {
     const refused = this.#outbox.refused().filter((a) => !isAside(a)).length;
     if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
     const waiting = this.#outbox.waiting();
+    if (waiting.length === 0 && this.#outbox.isStoring()) return { text: 'Being kept', isWaiting: true };
     if (waiting.length === 0)
       return this.#link.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
     const aside = waiting.filter(isAside).length;
