@@ -255,8 +255,17 @@ export type JobSummary = Readonly<z.infer<typeof jobSummarySchema>>;
 export const jobsAnswerSchema = z.object({ jobs: z.array(jobSummarySchema) });
 
 /** What is written of a job's vehicle and customer; null once erased, or where nobody said. */
-export const jobPapersSchema = z.object({ vehicle: vehicleSchema.nullable(), customer: customerSchema.nullable() });
+export const jobPapersSchema = z.object({
+  vehicle: vehicleSchema.nullable(),
+  customer: customerSchema.nullable(),
+  /** Of which of them something stands written that was corrected since. */
+  corrected: z.object({ vehicle: z.boolean(), customer: z.boolean() }).default({ vehicle: false, customer: false }),
+});
 export type JobPapers = z.infer<typeof jobPapersSchema>;
+
+/** Rows of which nothing is written any more: a device forgets what it has of them. */
+export const erasedAnswerSchema = z.object({ vehicles: z.array(text), customers: z.array(text) });
+export type ErasedAnswer = z.infer<typeof erasedAnswerSchema>;
 
 export const jobAnswerSchema = z.object({
   jobId: text,

@@ -1,5 +1,5 @@
 /** Kinds of jobs from opening to closing, in the yard, and the names that are erased. */
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { expectAllKept, openJob, packCard, signIn } from './bench-desk.ts';
 
 test('a filter service names no modules, leads to no cut, is closed, found among the closed, and opened again', async ({ page }) => {
@@ -16,6 +16,8 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await page.getByRole('button', { name: 'Open the job' }).click();
   await expect(page.getByRole('heading', { name: /^Job \d+$/ })).toBeVisible();
   await expect(page.getByText('Brackish Bakery, by the lock keeper')).toBeVisible();
+  const names = [vehicle, 'TI 777', 'Brackish', 'lock keeper'];
+  await expect.poll(() => storedWith(page, names)).toEqual(names);
   const stages = page.getByRole('navigation', { name: /stage/i }).first();
   await expect(stages.getByText('Cool')).toBeVisible();
   await expect(stages.getByText('Isolate')).toHaveCount(0);
@@ -65,7 +67,33 @@ test('a filter service names no modules, leads to no cut, is closed, found among
   await page.goto('/yard');
   await page.getByLabel('Search').fill('brackish');
   await expect(page.getByText(/^None of the \d+ jobs is like that/)).toBeVisible();
+  // nor on this device, which sent them and had shown them
+  await expect.poll(() => storedWith(page, names)).toEqual([]);
+  expect((await storedWith(page, ['filterService'])).length).toBeGreaterThan(0);
 });
+
+/** Which of these words the browser holds in any store of the device. */
+async function storedWith(page: Page, words: string[]): Promise<string[]> {
+  return page.evaluate(async (sought) => {
+    const texts = [JSON.stringify(localStorage), JSON.stringify(sessionStorage)];
+    for (const { name = '' } of await indexedDB.databases()) {
+      const db = await new Promise<IDBDatabase>((done, fail) => {
+        const open = indexedDB.open(name);
+        open.onsuccess = () => done(open.result);
+        open.onerror = () => fail(new Error(name));
+      });
+      for (const store of db.objectStoreNames) {
+        const all = db.transaction(store).objectStore(store).getAll();
+        await new Promise((done) => (all.onsuccess = done));
+        texts.push(JSON.stringify(all.result));
+      }
+      db.close();
+    }
+    for (const name of await caches.keys())
+      for (const request of await (await caches.open(name)).keys()) texts.push((await (await caches.match(request))?.text()) ?? '');
+    return sought.filter((word) => texts.some((text) => text.includes(word)));
+  }, words);
+}
 
 test('a column a thousandth of what it must be is asked about once and taken as meant', async ({ page }) => {
   await signIn(page);

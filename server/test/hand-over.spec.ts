@@ -9,7 +9,6 @@ import { composeReport, findFigures, recordModules, type Act, type Report } from
 import ExcelJS from 'exceljs';
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import sharp from 'sharp';
-import { fromBuffer } from 'yauzl';
 import { ZipFile } from 'yazl';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { References } from '../src/profiles/references.ts';
@@ -20,6 +19,7 @@ import { gatherReport } from '../src/report/gather.ts';
 import { writePdf } from '../src/report/pdf.ts';
 import { seedDemo } from '../src/seed/demo.ts';
 import { readPdf } from './pdf-reader.ts';
+import { unzip, type Members } from './unzip.ts';
 import { createDatabase, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 const CLOSED = 'demo-oystercatcher';
@@ -166,40 +166,6 @@ describe('the report', () => {
     expect(await writePdf({ report, photos: new Map(), now: 1, isCancelled: () => true })).toBeNull();
   }, 60_000);
 });
-
-interface Members {
-  readonly names: string[];
-  readonly bytes: Map<string, Buffer>;
-}
-
-async function unzip(zip: Buffer): Promise<Members> {
-  return new Promise((resolve, reject) => {
-    fromBuffer(zip, { lazyEntries: true }, (error, file) => {
-      if (error) {
-        reject(error);
-        return;
-      }
-      const found: Members = { names: [], bytes: new Map() };
-      file.on('entry', (entry) => {
-        file.openReadStream(entry, (failed, stream) => {
-          if (failed) {
-            reject(failed);
-            return;
-          }
-          const chunks: Buffer[] = [];
-          stream.on('data', (c: Buffer) => chunks.push(c));
-          stream.on('end', () => {
-            found.names.push(entry.fileName);
-            found.bytes.set(entry.fileName, Buffer.concat(chunks));
-            file.readEntry();
-          });
-        });
-      });
-      file.on('end', () => resolve(found));
-      file.readEntry();
-    });
-  });
-}
 
 const sha = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 

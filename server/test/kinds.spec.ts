@@ -94,7 +94,7 @@ describe('papers', () => {
 
   it('are kept beside the log, which names them by a salted hash that was computed here', async () => {
     expect((await openWith('papers', rows, { vehicle, customer })).json()).toMatchObject({ kind: 'kept' });
-    expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle, customer });
+    expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle, customer, corrected: { vehicle: false, customer: false } });
     const { rows: texts } = await db.pool.query<{ text: string }>(`select text from log_event where stream = 'papers'`);
     for (const secret of ['Grey estate', 'EST 12', 'Ferrow', 'harbour office', 'quay'])
       expect(texts.some((t) => t.text.includes(secret))).toBe(false);
@@ -124,7 +124,7 @@ describe('papers', () => {
       expect((await post('/api/shop/acts', { ...erase(type, body), by: 'om' })).statusCode).toBe(409);
       expect((await post('/api/shop/acts', erase(type, body), 'ts')).json()).toMatchObject({ kind: 'kept' });
     }
-    expect((await get('/api/jobs/papers/papers')).json()).toEqual({ vehicle: null, customer: null });
+    expect((await get('/api/jobs/papers/papers')).json()).toMatchObject({ vehicle: null, customer: null });
     const { rows: left } = await db.pool.query(`select salt, body from customer where customer_id = 'paper-c'`);
     expect(left).toEqual([{ salt: null, body: null }]);
     await rebuild(db.pool);
@@ -148,7 +148,7 @@ describe('papers', () => {
     expect((await correct('new-v', { vehicle, customer })).json()).toMatchObject({ status: 422, path: ['papers', 'customer'] });
     expect((await correct('old-v', right)).json()).toMatchObject({ status: 409, path: ['body', 'vehicle', 'id'] });
     expect((await correct('new-v', right)).json()).toMatchObject({ kind: 'kept' });
-    expect((await get('/api/jobs/corrected/papers')).json()).toEqual(right);
+    expect((await get('/api/jobs/corrected/papers')).json()).toEqual({ ...right, corrected: { vehicle: true, customer: true } });
     expect(await summaryOf('corrected')).toMatchObject({ plate: 'EST 21', customerName: '', lastBy: 'om' });
     const { rows: texts } = await db.pool.query<{ text: string }>(`select text from log_event where stream = 'corrected'`);
     expect(texts.some(({ text }) => /EST 21|EST 12|Ferrow/.test(text))).toBe(false);

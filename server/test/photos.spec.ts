@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { readPhoto } from '../src/photos/store.ts';
 import { rebuild } from '../src/rebuild.ts';
 import type { JobAnswer, MemoriesAnswer } from '@estuarine/contract';
-import type { Act } from '@estuarine/core';
+import { findBesides, type Act } from '@estuarine/core';
 import { createDatabase, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
@@ -40,14 +40,47 @@ const taken = (photoId: string, picture: Buffer) => ({
   },
 });
 
+/** How far any pixel of one is from that of the other, of 255. */
+async function farthest(one: Buffer, other: Buffer): Promise<number> {
+  const [a, b] = [await sharp(one).raw().toBuffer(), await sharp(other).raw().toBuffer()];
+  return a.length === b.length ? a.reduce((most, value, i) => Math.max(most, Math.abs(value - (b[i] ?? 0))), 0) : Infinity;
+}
+
 describe('a photograph', () => {
-  it('comes back byte for byte, and small for lists', async () => {
+  it('comes back as it was seen, and small for lists', async () => {
     const picture = await plain().jpeg().toBuffer();
     expect((await put('one', picture)).json()).toMatchObject({ sha256: hashOf(picture), width: 640, height: 480 });
-    expect((await get('one')).rawPayload.equals(picture)).toBe(true);
+    const back = (await get('one')).rawPayload;
+    expect(await sharp(back).metadata()).toMatchObject({ format: 'jpeg', width: 640, height: 480 });
+    expect(await farthest(back, picture)).toBeLessThan(4);
     const small = await get('one', 'small');
     expect(small.headers['content-type']).toBe('image/jpeg');
     expect(await sharp(small.rawPayload).metadata()).toMatchObject({ width: 320, height: 240 });
+  });
+
+  it('is kept as its pixels alone: what no eye sees in it is not in any copy', async () => {
+    const secret = 'parked at 51.5 N, 0.1 W: nobody sees this in the picture at all';
+    const plainJpeg = await plain().jpeg().toBuffer();
+    // in a quantisation table that no frame uses, and in what is left of the scan before the end marker
+    const unused = Buffer.concat([Buffer.from([0xff, 0xdb, 0, 67, 3]), Buffer.from(secret.padEnd(64))]);
+    const hiding = Buffer.concat([
+      plainJpeg.subarray(0, 2),
+      unused,
+      plainJpeg.subarray(2, -2),
+      Buffer.from(secret),
+      plainJpeg.subarray(-2),
+    ]);
+    expect((await put('hides', hiding)).json()).toMatchObject({ sha256: hashOf(hiding) });
+    expect((await act(taken('hides', hiding))).statusCode).toBe(200);
+    const kept = (await get('hides')).rawPayload;
+    expect(await farthest(kept, plainJpeg)).toBeLessThan(4);
+    expect(findBesides(kept)).toMatchObject({ kind: 'answer' });
+    const { rows } = await db.pool.query<{ row: Buffer }>(
+      `select picture || coalesce(print, '') || small as row from photo where photo_id = 'hides'`,
+    );
+    expect(rows.map(({ row }) => row.includes('51.5 N'))).toEqual([false]);
+    // the same bytes sent again are the same photograph
+    expect((await put('hides', hiding)).statusCode).toBe(200);
   });
 
   it('sent twice is one; another under its id is not taken', async () => {

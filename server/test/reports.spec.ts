@@ -49,9 +49,9 @@ async function printing(count = 1): Promise<Printing> {
   return last;
 }
 const settle = (): Promise<unknown> => new Promise((resolve) => setImmediate(resolve));
-const problem = (work: () => unknown): unknown => {
+const problem = async (work: () => unknown): Promise<unknown> => {
   try {
-    work();
+    await work();
   } catch (error) {
     return error;
   }
@@ -67,11 +67,11 @@ it('writes one report for however many ask, tells how far it is, and hands it ou
   expect(one.options.now).toBe(now.at.getTime());
   one.options.onProgress?.(0.4);
   expect(reports.look('one', begun.reportId)).toMatchObject({ standing: 'running', share: 0.4 });
-  expect(problem(() => reports.read('one', begun.reportId))).toMatchObject({ status: 409, code: 'notReady', message: expect.stringContaining('running') as string }); // prettier-ignore
+  expect(await problem(() => reports.read('one', begun.reportId))).toMatchObject({ status: 409, code: 'notReady', message: expect.stringContaining('running') as string }); // prettier-ignore
   one.end(Buffer.from('pdf of one'));
   await settle();
   expect(reports.look('one', begun.reportId)).toEqual({ reportId: begun.reportId, standing: 'ready', share: 1, byte: 10 });
-  expect(reports.read('one', begun.reportId).toString()).toBe('pdf of one');
+  expect((await reports.read('one', begun.reportId)).toString()).toBe('pdf of one');
   // cancelled after the end it stays
   expect(reports.cancel('one', begun.reportId)).toMatchObject({ standing: 'ready' });
 });
@@ -91,7 +91,7 @@ it('is fresh for ten minutes, and until something was kept on the job', async ()
   expect(later).toMatchObject({ standing: 'running' });
   expect(later.reportId).not.toBe(reportId);
   // of another job it is another, though as long
-  expect(problem(() => reports.look('two', reportId))).toMatchObject({ status: 404, code: 'unknownReport' });
+  expect(await problem(() => reports.look('two', reportId))).toMatchObject({ status: 404, code: 'unknownReport' });
   (await printing(3)).end(Buffer.from('third'));
 });
 
@@ -105,7 +105,7 @@ it('is cancelled at once, by the signal that ends the printing, and written anew
   expect(await reports.begin('two')).toMatchObject({ reportId, standing: 'running' });
   (await printing(2)).end(Buffer.from('anew'));
   await settle();
-  expect(reports.read('two', reportId).toString()).toBe('anew');
+  expect((await reports.read('two', reportId)).toString()).toBe('anew');
 });
 
 it('says that it failed, and tries again when asked again', async () => {
@@ -135,12 +135,12 @@ it('keeps the last eight, and none that is under way is let go', async () => {
   }
   const [underWay = '', oldest = '', next = ''] = ids;
   expect(reports.look('one', underWay)).toMatchObject({ standing: 'running' });
-  expect(problem(() => reports.look('one', oldest))).toMatchObject({ status: 404 });
-  expect(problem(() => reports.look('one', next))).toMatchObject({ status: 404 });
-  expect(reports.read('one', ids[3] ?? '').toString()).toBe('3');
+  expect(await problem(() => reports.look('one', oldest))).toMatchObject({ status: 404 });
+  expect(await problem(() => reports.look('one', next))).toMatchObject({ status: 404 });
+  expect((await reports.read('one', ids[3] ?? '')).toString()).toBe('3');
   first.end(Buffer.from('late'));
   await settle();
-  expect(reports.read('one', underWay).toString()).toBe('late');
+  expect((await reports.read('one', underWay)).toString()).toBe('late');
 });
 
 it('is of no job that there is not, nor of the shop', async () => {

@@ -56,6 +56,22 @@ async function findBody(db: Queryable, shopId: string, paper: Paper, id: string)
   return rows[0]?.body ?? null;
 }
 
+/** Ids of the rows that were erased. */
+export async function listErased(db: Queryable, shopId: string, paper: Paper): Promise<string[]> {
+  const { rows } = await db.query<{ id: string }>(`select ${paper}_id as id from ${paper} where shop_id = $1 and body is null`, [shopId]);
+  return rows.map((r) => r.id);
+}
+
+/** Whether anything is written in one of these rows. */
+export async function isAnyWritten(db: Queryable, shopId: string, paper: Paper, ids: readonly string[]): Promise<boolean> {
+  if (ids.length === 0) return false;
+  const { rowCount } = await db.query(`select 1 from ${paper} where shop_id = $1 and ${paper}_id = any ($2) and body is not null limit 1`, [
+    shopId,
+    ids,
+  ]);
+  return (rowCount ?? 0) > 0;
+}
+
 /** Whether a row stands there, erased or not. */
 export async function hasPaper(db: Queryable, shopId: string, paper: Paper, id: string): Promise<boolean> {
   const { rowCount } = await db.query(`select 1 from ${paper} where shop_id = $1 and ${paper}_id = $2`, [shopId, id]);

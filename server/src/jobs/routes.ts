@@ -1,12 +1,20 @@
 /** Jobs over HTTP: the yard, a job's folded state, its events, its acts, its files. */
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
-import { batchSchema, sentActSchema, SHOP_STREAM, type BatchAnswer, type EventsAnswer, type JobPapers } from '@estuarine/contract';
+import {
+  batchSchema,
+  sentActSchema,
+  SHOP_STREAM,
+  type BatchAnswer,
+  type ErasedAnswer,
+  type EventsAnswer,
+  type JobPapers,
+} from '@estuarine/contract';
 import { ACT_TRAITS, DEFAULT_POLICY, FOLD_VERSION, idSchema, numberSchema, writeState, type JobState } from '@estuarine/core';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
-import { findCustomer, findVehicle } from '../customers/store.ts';
+import { findCustomer, findVehicle, isAnyWritten, listErased } from '../customers/store.ts';
 import { findEpoch, findHead, readEvents } from '../log/store.ts';
 import type { Tail } from '../log/tail.ts';
 import type { ActKeys } from '../persons/act-keys.ts';
@@ -185,8 +193,17 @@ export const jobRoutes: FastifyPluginCallbackZod<JobRoutes> = (app, { jobs, tail
     return {
       vehicle: vehicle && (await findVehicle(pool, shopId, vehicle.id)),
       customer: customer && (await findCustomer(pool, shopId, customer.id)),
+      corrected: {
+        vehicle: await isAnyWritten(pool, shopId, 'vehicle', intake.before.vehicles),
+        customer: await isAnyWritten(pool, shopId, 'customer', intake.before.customers),
+      },
     };
   }
+
+  app.get('/api/erased', { schema: { tags: ['jobs'] } }, async (): Promise<ErasedAnswer> => ({
+    vehicles: await listErased(pool, shopId, 'vehicle'),
+    customers: await listErased(pool, shopId, 'customer'),
+  }));
 
   // apart from the state: they can be erased while the job stays as it is
   app.get('/api/jobs/:jobId/papers', { schema: { tags: ['jobs'], params } }, async (request) =>

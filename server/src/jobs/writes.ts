@@ -4,6 +4,7 @@ import { savePaper, type SealedPaper } from '../customers/store.ts';
 import type { Queryable } from '../database/database.ts';
 import type { ChainedEvent } from '../log/chain.ts';
 import { erasePhoto } from '../photos/store.ts';
+import { eraseRecordsBefore } from '../seal/records.ts';
 import { beginQuarantine, endQuarantine, freeModules, reserveModules, savePackModules } from '../stock/store.ts';
 import { toJobEvent, type FoldedJob } from './job-states.ts';
 
@@ -51,7 +52,9 @@ const WRITERS: Record<JobWrite, Writer> = {
   photograph: async (db, { shopId, jobId, job }, event) => {
     if (event.type !== 'photo.erased') return;
     const photo = job.state.finding.photos.find((p) => p.photoId === event.body.photoId);
-    if (photo) await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
+    if (!photo) return;
+    await erasePhoto(db, shopId, { jobId, photoId: photo.photoId, sha256: photo.sha256, by: photo.by, at: new Date(photo.at) });
+    await eraseRecordsBefore(db, shopId, jobId, event.number);
   },
 };
 

@@ -192,9 +192,8 @@ export const personRoutes: FastifyPluginCallbackZod<PersonRoutes> = (app, option
     by: string,
   ): Promise<void> {
     const hash = await hashSecret(person.passphrase);
-    if (!(await store.insertName(pool, shopId, personId, person.name)))
-      throw new HttpProblem(409, 'taken', `"${personId}" is taken in this shop.`, ['personId']);
-    const nameHash = createHash('sha256').update(person.name).digest('hex');
+    const nameHash = await store.insertName(pool, shopId, personId, person.name);
+    if (nameHash === null) throw new HttpProblem(409, 'taken', `"${personId}" is taken in this shop.`, ['personId']);
     const outcome = await keepAct({
       ...{ commandId: uuid(), by, deviceAt: clock().toISOString() },
       act: { type: 'person.added', body: { personId, role: person.role, nameHash } },

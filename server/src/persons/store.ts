@@ -1,4 +1,5 @@
 /** SQL of people: who they are, how they sign in, what they may, and their sessions. */
+import { createHash, randomBytes } from 'node:crypto';
 import type { Competence, Role } from '@estuarine/core';
 import type { Person } from '@estuarine/contract';
 import type { Queryable } from '../database/database.ts';
@@ -15,13 +16,18 @@ export async function listPersons(db: Queryable, shopId: string): Promise<Person
   return rows.map((r) => ({ id: r.person_id, name: r.name, role: r.role, hasLeft: r.has_left }));
 }
 
-/** The row that holds a name; false where the person exists already. Left until the act that adds the person is kept. */
-export async function insertName(db: Queryable, shopId: string, personId: string, name: string): Promise<boolean> {
+/**
+ * The row that holds a name. Left until the act that adds the person is kept. Gives the SHA-256 by which the log knows the name, of a salt
+ * that goes when the name is erased, so that nobody can try names on it; null where the person exists already.
+ */
+export async function insertName(db: Queryable, shopId: string, personId: string, name: string): Promise<string | null> {
+  const salt = randomBytes(16);
   const { rowCount } = await db.query(
-    `insert into person (shop_id, person_id, name, role, has_left) values ($1, $2, $3, 'apprentice', true) on conflict do nothing`,
-    [shopId, personId, name],
+    `insert into person (shop_id, person_id, name, name_salt, role, has_left) values ($1, $2, $3, $4, 'apprentice', true)
+     on conflict do nothing`,
+    [shopId, personId, name, salt],
   );
-  return rowCount === 1;
+  return rowCount === 1 ? createHash('sha256').update(salt).update(name, 'utf8').digest('hex') : null;
 }
 
 export async function deleteName(db: Queryable, shopId: string, personId: string): Promise<void> {
@@ -29,7 +35,7 @@ export async function deleteName(db: Queryable, shopId: string, personId: string
 }
 
 export async function eraseName(db: Queryable, shopId: string, personId: string): Promise<void> {
-  await db.query(`update person set name = 'name erased' where shop_id = $1 and person_id = $2`, [shopId, personId]);
+  await db.query(`update person set name = 'name erased', name_salt = null where shop_id = $1 and person_id = $2`, [shopId, personId]);
 }
 
 /** What the log says of a person. A name that is not there any more is shown by the id. */

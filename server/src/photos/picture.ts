@@ -5,8 +5,12 @@ import { HttpProblem } from '../problem.ts';
 
 /** Longest side of the copy for print, in pixels. */
 const PRINT_SIDE = 1200;
+/** Hardly to be told from what was sent, and no larger than that by much. */
+const KEPT_QUALITY = 88;
 
 export interface Picture {
+  /** What is kept: written anew from the pixels, so that nothing which no eye sees in what was sent is in it. */
+  readonly picture: Buffer;
   readonly width: number;
   readonly height: number;
   /** A JPEG for print; null where the picture is no larger than that. */
@@ -31,9 +35,10 @@ export async function readPicture(bytes: Buffer): Promise<Picture> {
         'tooLarge',
         `The picture is ${width} by ${height}; the longest side goes to ${PHOTO.longestSide}. Nothing was kept.`,
       );
+    const picture = await image.clone().jpeg({ quality: KEPT_QUALITY }).toBuffer();
     const print = Math.max(width, height) > PRINT_SIDE ? await copyOf(image, PRINT_SIDE, 78) : null;
     const small = await copyOf(image, PHOTO.smallSide, 70);
-    return { width, height, print, small };
+    return { picture, width, height, print, small };
   } catch (error) {
     if (error instanceof HttpProblem) throw error;
     throw unreadable();

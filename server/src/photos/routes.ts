@@ -39,9 +39,9 @@ export const photoRoutes: FastifyPluginCallbackZod<PhotoRoutes> = (app, { pool, 
     if (known) return reply.send(sameOrConflict(known, sha256));
     if ((await countPhotos(pool, shopId, jobId)) >= MOST)
       throw new HttpProblem(409, 'full', `A job holds ${MOST} photographs at most. Nothing was kept.`);
-    const { print, small, width, height } = await readPicture(body);
+    const { picture, print, small, width, height } = await readPicture(body);
     const by = request.who?.personId ?? '';
-    const isNew = await savePhoto(pool, shopId, { jobId, photoId, sha256, picture: body, print, small, by, at: clock() });
+    const isNew = await savePhoto(pool, shopId, { jobId, photoId, sha256, picture, print, small, by, at: clock() });
     const raced = isNew ? null : await findPhoto(pool, shopId, jobId, photoId);
     if (raced) sameOrConflict(raced, sha256);
     return reply.code(201).send({ photoId, sha256, width, height });

@@ -4,6 +4,7 @@ import type { Queryable } from '../database/database.ts';
 export interface NewPhoto {
   readonly jobId: string;
   readonly photoId: string;
+  /** Of what was sent, as the log has it; not of what is kept. */
   readonly sha256: string;
   readonly picture: Buffer;
   /** For print; null where the picture itself serves. */
@@ -38,6 +39,15 @@ export async function findPhoto(db: Queryable, shopId: string, jobId: string, ph
     [shopId, jobId, photoId],
   );
   return rows[0] ?? null;
+}
+
+export async function isAnyPhotoErased(db: Queryable, shopId: string, jobId: string, photoIds: readonly string[]): Promise<boolean> {
+  if (photoIds.length === 0) return false;
+  const { rowCount } = await db.query(
+    'select 1 from photo where shop_id = $1 and job_id = $2 and photo_id = any ($3) and picture is null limit 1',
+    [shopId, jobId, photoIds],
+  );
+  return (rowCount ?? 0) > 0;
 }
 
 /** The bytes of a photograph; null where there is none or it was erased. */

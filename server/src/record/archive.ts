@@ -86,7 +86,7 @@ report.pdf        for reading
 job.json          the job as it stands, as job.schema.json describes it under "state"
 events.jsonl      every entry: its text, and its hash, which is SHA-256 of the hash before and the text
 *.csv             the same for spreadsheets
-photographs/      as they were taken; their hashes stand in the entries
+photographs/      written anew from what was taken, whose hashes stand in the entries
 
 Check it with the shop's checking page, which runs in any browser without a network. Take the page and the fingerprint of the key from
 the shop, never from whoever sent you this file.

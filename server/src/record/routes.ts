@@ -72,7 +72,9 @@ export const recordRoutes: FastifyPluginCallbackZod<RecordRoutes> = (app, { sour
       sealedAt: at,
       sealedBy: by,
       fingerprint: key.fingerprint,
-      vehicleId: state.intake.opened?.vehicle.id ?? null,
+      // one that was erased before is not named
+      vehicleId: (input.vehicle && state.intake.opened?.vehicle.id) ?? null,
+      photoIds: [...photos.keys()],
       ...sealed,
     });
     const row = (await listRecords(pool, shopId, jobId)).find((r) => r.head === state.head);

@@ -8,6 +8,7 @@ import { open as openZip, type Entry, type ZipFile } from 'yauzl';
 import * as z from 'zod';
 import { inTransaction, type Queryable } from '../database/database.ts';
 import { verifyChains } from '../log/verify.ts';
+import { nameVehiclesOfRecords } from '../seal/records.ts';
 import { columnsOf, INDEX, isBytes, isTime, LINES, shopIndexSchema, TABLES, type ShopIndex, type Table } from './whole-shop.ts';
 
 /** Lines of one insert. */
@@ -36,6 +37,7 @@ export async function importShop(pool: pg.Pool, shopId: string, file: string): P
       for (const table of TABLES) await takeTable(db, shopId, zip, entries, index, table);
       // positions go on behind the last
       await db.query(`select setval('log_position', greatest(1, coalesce((select max(position) from log_event), 1)))`);
+      await nameVehiclesOfRecords(db);
       const { faults } = await verifyChains(db);
       const [fault] = faults;
       if (fault) throw new NotTaken(`tables/log_event.jsonl: ${fault.stream === SHOP_STREAM ? 'the shop' : fault.stream}, event ${fault.number}: ${fault.reason}. Nothing was taken.`); // prettier-ignore

@@ -39,7 +39,13 @@ export const LINES = {
     hash: hex,
   }),
   log_command: z.strictObject({ command_id: z.string().max(80), body_hash: hex, outcome: z.string() }),
-  person: z.strictObject({ person_id: z.string().max(64), name: z.string(), role: z.string().max(20), has_left: z.boolean() }),
+  person: z.strictObject({
+    person_id: z.string().max(64),
+    name: z.string(),
+    name_salt: hex.nullable().default(null),
+    role: z.string().max(20),
+    has_left: z.boolean(),
+  }),
   credential: z.strictObject({ person_id: z.string().max(64), passphrase_hash: z.string(), pin_hash: z.string().nullable() }),
   vehicle: z.strictObject({ vehicle_id: z.string().max(64), salt: hex.nullable(), body: z.string().nullable() }),
   customer: z.strictObject({ customer_id: z.string().max(64), salt: hex.nullable(), body: z.string().nullable() }),
@@ -69,6 +75,8 @@ export const LINES = {
     sealed_by: z.string().max(64),
     fingerprint: hex,
     manifest_sha256: hex,
+    /** Empty where it names none; releases before this one do not say. */
+    vehicle_id: z.string().max(64).nullable().default(null),
   }),
   /** The bytes of the records in parts: one may be larger than any line. */
   sealed_bytes: z.strictObject({ job_id: z.string().max(64), head: z.int().min(1), part: z.int().min(0), bytes: hex }),
@@ -89,7 +97,7 @@ export const ORDER: Record<Table, string> = {
   sealed_archive: 'job_id, head',
   sealed_bytes: 'job_id, head, part',
 };
-const BYTES: ReadonlySet<string> = new Set(['hash', 'body_hash', 'salt', 'sha256', 'picture', 'print', 'small', 'public_key', 'private_sealed', 'bytes']); // prettier-ignore
+const BYTES: ReadonlySet<string> = new Set(['hash', 'body_hash', 'salt', 'name_salt', 'sha256', 'picture', 'print', 'small', 'public_key', 'private_sealed', 'bytes']); // prettier-ignore
 
 export function columnsOf(table: Table): string[] {
   return Object.keys(LINES[table].shape);

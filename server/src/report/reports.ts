@@ -5,7 +5,9 @@
 import type { ReportStanding } from '@estuarine/contract';
 import { composeReport } from '@estuarine/core';
 import { SHOP_STREAM } from '@estuarine/contract';
+import { isAnyWritten, type Paper } from '../customers/store.ts';
 import { findHead } from '../log/store.ts';
+import { isAnyPhotoErased } from '../photos/store.ts';
 import { HttpProblem } from '../problem.ts';
 import { gatherPhotos, gatherReport, type Sources } from './gather.ts';
 import type { Printer } from './printer.ts';
@@ -14,6 +16,8 @@ const MOST_KEPT = 8;
 /** Conditions and dates are of the day: an older one is written anew. */
 const FRESH_MILLISECOND = 10 * 60_000;
 
+const NOTHING = { papers: [], photoIds: [] };
+
 interface Written {
   readonly reportId: string;
   readonly at: number;
@@ -21,6 +25,8 @@ interface Written {
   share: number;
   standing: ReportStanding['standing'];
   bytes: Buffer | null;
+  /** What it shows that can be erased: ids of rows and of photographs. */
+  shown: { readonly papers: readonly (readonly [Paper, string])[]; readonly photoIds: readonly string[] };
 }
 
 export interface ReportsOptions extends Sources {
@@ -43,7 +49,7 @@ export class Reports {
     const known = this.#written.get(key(jobId, reportId));
     const isUsable = known?.standing === 'running' || (known?.standing === 'ready' && now - known.at < FRESH_MILLISECOND);
     if (known && isUsable) return standingOf(known);
-    const begun: Written = { reportId, at: now, stop: new AbortController(), share: 0, standing: 'running', bytes: null };
+    const begun: Written = { reportId, at: now, stop: new AbortController(), share: 0, standing: 'running', bytes: null, shown: NOTHING };
     this.#keep(key(jobId, reportId), begun);
     void this.#write(jobId, begun);
     return standingOf(begun);
@@ -62,10 +68,20 @@ export class Reports {
     return standingOf(found);
   }
 
-  read(jobId: string, reportId: string): Buffer {
-    const { bytes, standing } = this.#find(jobId, reportId);
+  async read(jobId: string, reportId: string): Promise<Buffer> {
+    const { bytes, standing, shown } = this.#find(jobId, reportId);
     if (!bytes) throw new HttpProblem(409, 'notReady', `The report is ${standing}. Ask for it again once it is ready.`);
+    if (await this.#isErased(jobId, shown)) {
+      this.#written.delete(key(jobId, reportId));
+      throw new HttpProblem(404, 'unknownReport', 'Something that this report shows was erased since. Ask for it anew.');
+    }
     return bytes;
+  }
+
+  async #isErased(jobId: string, { papers, photoIds }: Written['shown']): Promise<boolean> {
+    const { pool, shopId } = this.#options;
+    for (const [paper, id] of papers) if (!(await isAnyWritten(pool, shopId, paper, [id]))) return true;
+    return isAnyPhotoErased(pool, shopId, jobId, photoIds);
   }
 
   async #idOf(jobId: string): Promise<string> {
@@ -102,7 +118,17 @@ export class Reports {
         signal: written.stop.signal,
       });
       if (written.stop.signal.aborted) return;
-      Object.assign(written, { bytes, share: 1, standing: 'ready' });
+      const { opened } = input.state.intake;
+      const papers: Written['shown']['papers'] = [
+        ...(opened && input.vehicle ? [['vehicle', opened.vehicle.id] as const] : []),
+        ...(opened?.customer && input.customer ? [['customer', opened.customer.id] as const] : []),
+      ];
+      Object.assign(written, {
+        bytes,
+        share: 1,
+        standing: 'ready',
+        shown: { papers, photoIds: [...photos.keys()] },
+      } satisfies Partial<Written>);
     } catch (error) {
       if (written.stop.signal.aborted) return;
       written.standing = 'failed';

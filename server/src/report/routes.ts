@@ -22,12 +22,17 @@ export const reportRoutes: FastifyPluginCallbackZod<{ readonly reports: Reports 
     reports.cancel(jobId, reportId),
   );
 
-  app.get('/api/jobs/:jobId/reports/:reportId/report.pdf', { schema: { tags, params: one } }, ({ params: { jobId, reportId } }, reply) =>
-    reply
-      .header('content-disposition', `inline; filename="job-report.pdf"`)
-      .header('cache-control', 'private, no-store')
-      .type('application/pdf')
-      .send(reports.read(jobId, reportId)),
+  app.get(
+    '/api/jobs/:jobId/reports/:reportId/report.pdf',
+    { schema: { tags, params: one } },
+    async ({ params: { jobId, reportId } }, reply) => {
+      const bytes = await reports.read(jobId, reportId);
+      return reply
+        .header('content-disposition', `inline; filename="job-report.pdf"`)
+        .header('cache-control', 'private, no-store')
+        .type('application/pdf')
+        .send(bytes);
+    },
   );
   done();
 };

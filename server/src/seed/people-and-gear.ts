@@ -1,5 +1,4 @@
 /** People, their training and the gear of the demonstration's workshop. All invented. */
-import { createHash } from 'node:crypto';
 import { addMonths, gearSchema, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
 import { hashSecret } from '../persons/passphrase.ts';
@@ -23,8 +22,9 @@ export async function seedPeopleAndGear(pool: pg.Pool, shopId: string, first: Da
   };
   const today = now.toISOString().slice(0, 10);
   for (const { id, name, role, passphrase } of DEMO_ACCOUNTS) {
-    await insertName(pool, shopId, id, name);
-    await keep({ type: 'person.added', body: { personId: id, role, nameHash: createHash('sha256').update(name).digest('hex') } });
+    const nameHash = await insertName(pool, shopId, id, name);
+    if (nameHash === null) throw new Error(`${id} is there already`);
+    await keep({ type: 'person.added', body: { personId: id, role, nameHash } });
     await savePassphrase(pool, shopId, id, await hashSecret(passphrase));
     await savePin(pool, shopId, id, await hashSecret(DEMO_PIN));
   }

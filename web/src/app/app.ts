@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { policyAnswerSchema } from '@estuarine/contract';
 import { filter } from 'rxjs';
+import { ErasedNames } from './line/erased-names.ts';
 import { JobPresence } from './line/job-presence.ts';
 import { KnownAnswers } from './line/known-answers.ts';
 import { Link } from './line/link.ts';
@@ -56,6 +57,7 @@ export class App {
   constructor() {
     // from the beginning: what was left while acts waited is told as left once they have gone
     inject(JobPresence);
+    inject(ErasedNames);
     const [known, words] = [inject(KnownAnswers), inject(StageWords)];
     effect(() => {
       if (!this.isInside()) return;

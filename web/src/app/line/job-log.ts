@@ -32,7 +32,7 @@ import { Link } from './link.ts';
 import { isAside, Outbox } from './outbox.ts';
 import { DeviceStore, type WaitingAct } from './store.ts';
 
-const NO_PAPERS: JobPapers = { vehicle: null, customer: null };
+const NO_PAPERS: JobPapers = { vehicle: null, customer: null, corrected: { vehicle: false, customer: false } };
 
 /**
  * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page, so
@@ -174,7 +174,8 @@ export class JobLog {
   readonly papers = computed((): JobPapers => {
     // what waits here is newer than what the server has
     const own = this.#outbox.acts().findLast((a) => a.jobId === this.jobId() && a.sent.papers !== undefined && a.refused === null);
-    return own?.sent.papers ?? this.#papers() ?? NO_PAPERS;
+    const papers = this.#papers() ?? NO_PAPERS;
+    return own?.sent.papers ? { ...papers, ...own.sent.papers } : papers;
   });
   /** The vehicle in words, also where nothing is known of it. */
   readonly vehicle = computed(() => {

@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import type { Certificate, KeptAct, Problem, SentAct } from '@estuarine/contract';
+import type { Certificate, ErasedAnswer, KeptAct, Problem, SentAct } from '@estuarine/contract';
 import { FOLD_VERSION, type JobState, type Policy, type Profile } from '@estuarine/core';
 import { openDB, type DBSchema, type IDBPDatabase, type IDBPTransaction, type StoreNames } from 'idb';
 import { v7 as uuid } from 'uuid';
@@ -54,7 +54,7 @@ interface Schema extends DBSchema {
   photo: { key: string; value: WaitingPhoto };
   waiting: { key: number; value: Omit<WaitingAct, 'seq'> & { seq?: number } };
   sent: { key: number; value: SentOff; indexes: { job: string } };
-  /** `epoch`: log that the snapshots, answers and sent acts belong to. */
+  /** `epoch`: log that the snapshots, answers and sent acts belong to; `erased`: rows that this device knows to be erased. */
   about: { key: string; value: string };
   job: { key: string; value: JobSnapshot };
   answer: { key: string; value: unknown };
@@ -160,6 +160,34 @@ export class DeviceStore {
     }
     await transaction.done;
     return isOther;
+  }
+
+  /**
+   * What stands here of rows that the shop has erased goes: answers that may tell their names, where more was erased than this device knew,
+   * and papers that were sent. The acts stay, for a server that lost them.
+   */
+  async forgetErased({ vehicles, customers }: ErasedAnswer): Promise<void> {
+    const transaction = (await this.#db()).transaction(['about', 'answer', 'sent'], 'readwrite');
+    const [about, answers, sent] = [transaction.objectStore('about'), transaction.objectStore('answer'), transaction.objectStore('sent')];
+    const known = [...vehicles, ...customers].sort().join(' ');
+    if (((await about.get('erased')) ?? '') !== known) {
+      await about.put(known, 'erased');
+      for (const path of await answers.getAllKeys()) if (path.startsWith('/api/jobs')) await answers.delete(path);
+    }
+    for (const { sent: act, ...more } of await sent.getAll()) {
+      const { vehicle, customer } = act.act.body as {
+        readonly vehicle?: { readonly id?: string };
+        readonly customer?: { readonly id?: string } | null;
+      };
+      const [isVehicle, isCustomer] = [vehicles.includes(vehicle?.id ?? ''), customers.includes(customer?.id ?? '')];
+      if (!act.papers || !(isVehicle || isCustomer)) continue;
+      const papers = {
+        vehicle: isVehicle ? { name: 'vehicle erased', plate: '', odometerKilometre: null, note: '' } : act.papers.vehicle,
+        customer: isCustomer ? { name: 'customer erased', contact: '' } : act.papers.customer,
+      };
+      await sent.put({ ...more, sent: { ...act, papers } });
+    }
+    await transaction.done;
   }
 
   async removeWaiting(seqs: readonly number[]): Promise<void> {

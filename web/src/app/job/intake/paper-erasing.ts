@@ -14,13 +14,13 @@ import { TextField } from '../../ui/text-field.ts';
     <details>
       <summary>Erase names for good</summary>
       <app-text-field label="Who asked for it, and why" [most]="120" [(value)]="reason" />
-      @if (papers().vehicle) {
+      @if (papers().vehicle || papers().corrected.vehicle) {
         <button nz-button type="button" [disabled]="reason().trim() === ''" (click)="eraseVehicle()">Erase vehicle and plate</button>
       }
-      @if (papers().customer) {
+      @if (papers().customer || papers().corrected.customer) {
         <button nz-button type="button" [disabled]="reason().trim() === ''" (click)="eraseCustomer()">Erase the customer</button>
       }
-      @if (!papers().vehicle && !papers().customer) {
+      @if (isNothingWritten()) {
         <p class="muted">Nothing is written of them any more.</p>
       }
       @if (fault(); as reason) {
@@ -53,6 +53,10 @@ export class PaperErasing {
   protected readonly reason = signal('');
   protected readonly fault = signal<string | null>(null);
   protected readonly papers = this.#log.papers;
+  protected readonly isNothingWritten = computed(() => {
+    const { vehicle, customer, corrected } = this.papers();
+    return !vehicle && !customer && !corrected.vehicle && !corrected.customer;
+  });
   readonly #opened = computed(() => this.#log.kept()?.state.intake.opened ?? null);
 
   protected eraseVehicle(): void {

@@ -16,6 +16,7 @@ const jobOf = (...acts: Act[]): JobState => fold(profile, eventsOf(profile, acts
 const PAPERS: JobPapers = {
   vehicle: { name: 'Knot van', plate: 'TI 9', odometerKilometre: 120_000, note: 'Hot on the hill.' },
   customer: { name: 'Sora', contact: 'the lock keeper' },
+  corrected: { vehicle: false, customer: false },
 };
 
 async function show(given: JobState = jobOf(), papers: JobPapers = PAPERS, { isSlow = false } = {}) {
@@ -153,7 +154,7 @@ describe('intake', () => {
   });
 
   it('offers no correction of what was erased', async () => {
-    const { element } = await show(jobOf(), { vehicle: null, customer: null });
+    const { element } = await show(jobOf(), { ...PAPERS, vehicle: null, customer: null });
     expect(element.textContent).not.toContain('Write or correct');
     expect(element.textContent).toContain('cannot be corrected');
   });
