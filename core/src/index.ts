@@ -378,6 +378,7 @@ export {
   type PlaceView,
   type TransferView,
 } from './job/chapters/strip/view.ts';
+export { nameAct, SAMPLE_JOB, sampleOf } from './job/frame/said.ts';
 export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, type ActType, type JobEvent } from './job/frame/acts.ts';
 export { isStageDone } from './job/frame/completeness.ts';
 export { findUnmet } from './job/frame/closing.ts';

@@ -4,7 +4,7 @@ import { FOLD_VERSION, vehicleSchema } from '@estuarine/core';
 import type pg from 'pg';
 import { savePaper } from './customers/store.ts';
 import { inTransaction, type Queryable } from './database/database.ts';
-import { yardRowOf } from './jobs/acts.ts';
+import { yardRowOf } from './jobs/summary.ts';
 import { NO_PAPERS, projectJobEvent } from './jobs/writes.ts';
 import { saveYardRow } from './jobs/store.ts';
 import { beginJob, type FoldedJob } from './jobs/job-states.ts';

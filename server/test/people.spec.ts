@@ -1,5 +1,5 @@
 import type { FastifyInstance, InjectOptions, LightMyRequestResponse, RouteOptions } from 'fastify';
-import { actSchema, shopActSchema, type Act } from '@estuarine/core';
+import { ACT_TRAITS, ACT_TYPES, actSchema, isAtLeast, sampleOf, shopActSchema, type Act } from '@estuarine/core';
 import { problemSchema, type Session } from '@estuarine/contract';
 import { findTail } from '../src/log/store.ts';
 import { makeFirstCode } from '../src/persons/routes.ts';
@@ -307,6 +307,22 @@ describe('who may do what', () => {
       ]);
       // what is out of use already cannot go again
       if (!isClosed && type !== 'gear.retired') expect(answer.json()).toMatchObject({ kind: 'kept' });
+    }
+  });
+
+  it.each(ACT_TYPES)('%s of a job is refused by role to whom it is not for', async (type) => {
+    const { least, does } = ACT_TRAITS[type];
+    await post('/api/jobs/walked/acts', send(openAct('walked'), 'om'), cookies.om);
+    for (const [by, role] of [
+      ['jf', 'apprentice'],
+      ['om', 'technician'],
+      ['ts', 'lead'],
+    ] as const) {
+      // prettier-ignore
+      const answer = await post('/api/jobs/walked/acts', send(sampleOf(type), by), cookies[by]);
+      expect(answer.statusCode).not.toBe(401);
+      const isByRole = answer.statusCode === 409 && answer.json<{ detail: string }>().detail.endsWith(`${does}.`);
+      expect([by, isByRole]).toEqual([by, !isAtLeast(role, least)]);
     }
   });
 

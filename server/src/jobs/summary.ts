@@ -9,12 +9,30 @@ import {
   findWait,
   FOLD_VERSION,
   recordModules,
+  rememberJob,
   summariseExposure,
   type JobState,
   type Policy,
   type Profile,
 } from '@estuarine/core';
+import type { Queryable } from '../database/database.ts';
+import type { YardRow } from '../log/store.ts';
+import type { References } from '../profiles/references.ts';
+import type { FoldedJob } from './job-states.ts';
 import type { StoredSummary } from './store.ts';
+
+/** What stands of a job beside its log. */
+export async function yardRowOf(
+  { references }: { readonly references: References },
+  db: Queryable,
+  jobId: string,
+  job: FoldedJob,
+): Promise<YardRow> {
+  const policy = (await references.policy(db, job.state.policyVersion)) ?? DEFAULT_POLICY;
+  const summary = summarise(jobId, job.state, job.profile, policy);
+  const memory = rememberJob(job.state, job.profile, policy.isolation.timeZone);
+  return { number: summary.number, summary: JSON.stringify(summary), memory: JSON.stringify(memory) };
+}
 
 /** As it stands at its last event: what the time alone changes later is given as the time at which it does. */
 export function summarise(jobId: string, state: JobState, profile: Profile, policy: Policy | null): StoredSummary {

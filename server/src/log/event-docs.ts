@@ -3,8 +3,11 @@ import {
   ACT_TRAITS,
   ACT_TYPES,
   actSchema,
+  isActType,
+  nameAct,
   profileSchema,
   REFUSALS,
+  sampleOf,
   SHOP_ACT_ROLES,
   SHOP_EVENT_VERSION,
   shopActSchema,
@@ -15,22 +18,27 @@ interface ObjectSchema {
   readonly properties?: Record<string, { const?: string; properties?: Record<string, unknown>; required?: string[] }>;
 }
 
-function describe(title: string, schema: z.ZodType): string {
+function describe(title: string, schema: z.ZodType, more: (type: string) => string = () => ''): string {
   const { oneOf = [] } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as { oneOf?: ObjectSchema[] };
   const parts = oneOf.map((variant) => {
     const type = variant.properties?.type?.const ?? '';
     const body = JSON.stringify(variant.properties?.body ?? {}, null, 2);
-    return `### \`${type}\`\n\n\`\`\`json\n${body}\n\`\`\`\n`;
+    return `### \`${type}\`\n${more(type)}\n\`\`\`json\n${body}\n\`\`\`\n`;
   });
   return `## ${title}\n\n${parts.join('\n')}`;
+}
+
+/** What an act is called, and one of it. */
+function sayByExample(type: string): string {
+  return isActType(type) ? `\n${nameAct(type)}, such as\n\n\`\`\`json\n${JSON.stringify(sampleOf(type).body)}\n\`\`\`\n` : '';
 }
 
 /** The text of docs/events.md. */
 export function eventDocs(): string {
   const traits = ACT_TYPES.map((type) => {
-    const { nature, least, isTakenBack, isShownWaiting, serverFills, version } = ACT_TRAITS[type];
+    const { nature, least, isTakenBack, isShownWaiting, serverFills, version, writes } = ACT_TRAITS[type];
     const fills = serverFills.map((f) => `\`${f}\``).join(', ');
-    return `| \`${type}\` | ${version} | ${nature} | ${least} | ${isTakenBack ? 'yes' : ''} | ${isShownWaiting ? 'yes' : ''} | ${fills} |`;
+    return `| \`${type}\` | ${version} | ${nature} | ${least} | ${isTakenBack ? 'yes' : ''} | ${isShownWaiting ? 'yes' : ''} | ${fills} | ${writes.join(', ')} |`;
   });
   const shopRoles = Object.entries(SHOP_ACT_ROLES).map(([type, role]) => `| \`${type}\` | ${SHOP_EVENT_VERSION} | ${role} |`);
   const refusals = Object.entries(REFUSALS).map(([code, line]) => `| \`${code}\` | ${line} |`);
@@ -56,8 +64,8 @@ Version 1 of \`job.opened\` has the vehicle's plate in its own text: once erased
 A fact is kept whatever the order, a permit can be refused. "Taken back": its author can. "Shown waiting": it is shown as done while it
 waits on its device.
 
-| act | version | nature | least role | taken back | shown waiting | filled in by the server |
-|---|---|---|---|---|---|---|
+| act | version | nature | least role | taken back | shown waiting | filled in by the server | shared tables |
+|---|---|---|---|---|---|---|---|
 ${traits.join('\n')}
 
 ## Acts of the shop
@@ -68,7 +76,7 @@ ${shopRoles.join('\n')}
 
 Bodies as JSON Schema:
 
-${describe('Of a job', actSchema)}
+${describe('Of a job', actSchema, sayByExample)}
 ${describe('Of the shop', shopActSchema)}
 ## Refusals
 

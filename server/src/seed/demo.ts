@@ -21,7 +21,8 @@ import {
 } from '@estuarine/core';
 import type { Papers } from '@estuarine/contract';
 import type pg from 'pg';
-import { keepJobAct, type JobActs } from '../jobs/acts.ts';
+import { keepJobAct } from '../jobs/acts.ts';
+import type { JobActs } from '../jobs/asked.ts';
 import { createProver } from '../jobs/plan-proof.ts';
 import { JobStates } from '../jobs/job-states.ts';
 import { findGear } from '../gear/store.ts';

@@ -1,16 +1,15 @@
 /**
- * What a chapter of a job is: a part of the work with its acts, its slice of the state, what becomes of its acts, and what it does on
- * hearing of effects. Chapters know the ground and nothing of one another; `job/frame` joins them, `job/line` reads them all.
+ * What chapters of a job share: a chapter is a part of the work with its acts, its slice of the state, what becomes of its acts, and what
+ * it does on hearing of effects. Chapters know the ground and nothing of one another; `job/frame` joins them, `job/line` reads them all.
  */
 import * as z from 'zod';
 import type { GearPolicy } from '../../gear/due.ts';
 import type { Gear } from '../../gear/gear.ts';
 import type { IsolationPolicy } from '../../isolate/policy.ts';
-import type { Effect, PackState } from '../../pack/effect.ts';
+import type { PackState } from '../../pack/effect.ts';
 import type { Fact } from '../../pack/fact.ts';
 import type { Profile } from '../../pack/profile.ts';
 import type { Stage } from '../../pack/stage.ts';
-import type { Refusal } from '../../result.ts';
 import type { DeviceWord, Stamp } from './stamp.ts';
 
 /** May look and measure; may also choose plans; may also sign and override. */
@@ -97,12 +96,6 @@ export function keptOf<B extends object>(event: EventHeader & { readonly body: B
   return { ...markOf(event), ...event.body, commandId: event.commandId };
 }
 
-interface AnyAct {
-  readonly type: string;
-  readonly body: unknown;
-}
-type ActOf<A extends AnyAct, T extends A['type']> = Extract<A, { type: T }>;
-
 /** What deciding needs beyond the job itself. */
 export interface DecideContext {
   readonly profile: Profile;
@@ -136,44 +129,3 @@ export interface JobScene {
   /** What still stands against closing the job as finished, as sentences. */
   readonly unmet: () => readonly string[];
 }
-
-/** Null keeps the act as it is; another act is kept in its place. */
-export type Decision<A> = A | Refusal | null;
-
-type Decider<S, A extends AnyAct, T extends A['type']> = (
-  slice: S,
-  act: ActOf<A, T>,
-  context: DecideContext,
-  scene: JobScene,
-) => Decision<ActOf<A, T>>;
-
-type TypesOf<Traits, Nature extends Trait['nature']> = {
-  [T in keyof Traits]: Traits[T] extends { readonly nature: Nature } ? T : never;
-}[keyof Traits];
-
-export interface Chapter<S, A extends AnyAct> {
-  readonly start: (profile: Profile) => S;
-  /** Changes the slice, which its caller owns; `pack` is as it stands. A type without a case does not compile. */
-  readonly fold: { readonly [T in A['type']]: (slice: S, event: EventHeader & ActOf<A, T>, pack: PackState) => void };
-  /** What its acts do to vehicle and pack besides, told to every chapter before the act is folded; those left out do nothing. */
-  readonly effects?: { readonly [T in A['type']]?: (event: EventHeader & ActOf<A, T>, profile: Profile) => readonly Effect[] };
-  /** Cases of deciding; a fact without one is kept, a permit without one is refused. */
-  readonly decide: { readonly [T in A['type']]?: Decider<S, A, T> };
-  /**
-   * The effects it listens to, and what it does on hearing one; `pack` is as it was before. A late effect was said before what stands:
-   * the pack stays as it is.
-   */
-  readonly hears: readonly Effect['kind'][];
-  readonly hear?: (slice: S, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
-  /** Why an effect comes out of the usual order, as a sentence; null where it does not. */
-  readonly findOdd?: (slice: S, effect: Effect, pack: PackState) => string | null;
-  /** What an act does to the slice while nothing proves that its author said it, besides its effects: it may end, and adds nothing. */
-  readonly doubt?: { readonly [T in A['type']]?: (slice: S, event: EventHeader & ActOf<A, T>) => void };
-  /** Takes what an act added out of what counts: exactly as if it had not been. */
-  readonly withdraw?: (slice: S, commandId: string, header: EventHeader) => void;
-}
-
-/** A chapter whose permits all have their case. */
-export type Decided<S, A extends AnyAct, Traits> = Chapter<S, A> & {
-  readonly decide: { readonly [T in TypesOf<Traits, 'permit'> & A['type']]: Decider<S, A, T> };
-};

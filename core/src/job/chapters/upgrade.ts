@@ -1,5 +1,5 @@
 /** How bodies of older versions are read. */
-import type { Trait } from './chapter.ts';
+import type { Table } from './table.ts';
 
 /** From one version of a body to the next. */
 export interface Upgrade {
@@ -10,4 +10,4 @@ export interface Upgrade {
 }
 
 /** For each type the steps from version 1 on, one a version. */
-export type Upgrades<Traits extends Record<string, Trait>> = { readonly [T in keyof Traits]?: readonly Upgrade[] };
+export type Upgrades<T extends Table> = { readonly [K in keyof T]?: readonly Upgrade[] };

@@ -4,7 +4,7 @@
  */
 import type { Profile } from '../../pack/profile.ts';
 import { answer, refuse, type Refusal, type Result } from '../../result.ts';
-import { ROLES, type DecideContext, type Decision, type JobScene, type Role, type Trait } from '../chapters/chapter.ts';
+import { ROLES, type DecideContext, type JobScene, type Role, type Trait } from '../chapters/chapter.ts';
 import { capacityOf } from '../chapters/sweep/view.ts';
 import { stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type Act, type FrameAct, type Said } from './acts.ts';
@@ -14,7 +14,9 @@ import { chapterOf, inTimeOf } from './fold.ts';
 import { actOfSaid, findAnswered, whyNotPassed } from './passed.ts';
 import { CHAPTERS, type ChapterName, type JobState } from './state.ts';
 
-type AnyDecider = (slice: unknown, act: Act, context: DecideContext, scene: JobScene) => Decision<Act>;
+/** Null keeps the act as it is; another act is kept in its place. */
+type Decision = Act | Refusal | null;
+type AnyDecider = (slice: unknown, act: Act, context: DecideContext, scene: JobScene) => Decision;
 const DECIDERS = CHAPTERS as unknown as Readonly<Record<ChapterName, { readonly decide: Readonly<Record<string, AnyDecider>> }>>;
 
 /** An act to be kept; one that was passed on before keeps its own id and time. */
@@ -82,7 +84,7 @@ function refuseClosed({ intake }: JobState, { type }: Act, { nature }: Trait): R
     : null;
 }
 
-function decideByOwner(state: JobState, act: Act, trait: Trait, context: DecideContext): Decision<Act> {
+function decideByOwner(state: JobState, act: Act, trait: Trait, context: DecideContext): Decision {
   const owner = chapterOf(act.type);
   if (owner === null) return decideFrame(state, act as FrameAct, context);
   const decider = DECIDERS[owner].decide[act.type];
@@ -100,7 +102,7 @@ function sceneOf(state: JobState, profile: Profile): JobScene {
   };
 }
 
-function decideFrame(state: JobState, act: FrameAct, { profile, by }: DecideContext): Decision<Act> {
+function decideFrame(state: JobState, act: FrameAct, { profile, by }: DecideContext): Decision {
   switch (act.type) {
     case 'fact.stated':
       return refuseFact(act.body.fact, profile);

@@ -9,6 +9,7 @@ import type { Stage } from '../../pack/stage.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
 import { effectsOfKind } from '../chapters/intake/fold.ts';
 import { CLOCK_MILLISECOND, stampOf, type Stamp } from '../chapters/stamp.ts';
+import { keepByTable, withdrawByTable, type Table } from '../chapters/table.ts';
 import { ACT_TRAITS, type ActType, type FrameAct, type JobEvent } from './acts.ts';
 import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
@@ -24,12 +25,13 @@ const RECENT_IDS = 100;
 /** A gap between two events longer than this is a break: nobody worked on the job meanwhile. */
 const BREAK_MINUTE = 30;
 
-type TypesOf<N extends ChapterName> = N extends ChapterName ? keyof (typeof CHAPTERS)[N]['fold'] : never;
+type TypesOf<N extends ChapterName> = N extends ChapterName ? keyof (typeof CHAPTERS)[N]['table'] : never;
 
 /** The chapters as the frame sees them, whatever their slice. */
 interface AnyChapter {
+  readonly table: Table;
   readonly fold: Readonly<Record<string, (slice: unknown, event: JobEvent, pack: PackState) => void>>;
-  readonly effects?: Readonly<Record<string, (event: JobEvent, profile: Profile) => readonly Effect[]>>;
+  readonly effects: Readonly<Record<string, (event: JobEvent, profile: Profile) => readonly Effect[]>>;
   readonly hears: readonly Effect['kind'][];
   readonly hear?: (slice: unknown, effect: Effect, header: EventHeader, pack: PackState, isLate: boolean) => void;
   readonly findOdd?: (slice: unknown, effect: Effect, pack: PackState) => string | null;
@@ -38,9 +40,9 @@ interface AnyChapter {
 }
 const chapters = CHAPTERS as unknown as Readonly<Record<ChapterName, AnyChapter>>;
 
-/** A type of act that neither the frame nor a chapter folds does not compile where it is looked up here. */
+/** A type of act that neither the frame nor a chapter has does not compile where it is looked up here. */
 const OWNERS: ReadonlyMap<FrameAct['type'] | TypesOf<ChapterName>, ChapterName> = new Map(
-  CHAPTER_NAMES.flatMap((name) => (Object.keys(chapters[name].fold) as TypesOf<ChapterName>[]).map((type) => [type, name])),
+  CHAPTER_NAMES.flatMap((name) => (Object.keys(chapters[name].table) as TypesOf<ChapterName>[]).map((type) => [type, name])),
 );
 
 /** The chapter that an act belongs to; null for those of the frame. */
@@ -142,8 +144,9 @@ function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Ow
   else {
     if (event.type === 'job.opened') state.policyVersion = event.body.policyVersion;
     const owner = chapterOf(event.type) as ChapterName;
-    for (const effect of chapters[owner].effects?.[event.type]?.(event, profile) ?? []) tell(state, effect, event, own);
-    chapters[owner].fold[event.type]?.(own(owner), event, state.pack);
+    const { table, effects, fold: foldByCode } = chapters[owner];
+    for (const effect of effects[event.type]?.(event, profile) ?? []) tell(state, effect, event, own);
+    if (!keepByTable(table, own(owner), event)) foldByCode[event.type]?.(own(owner), event, state.pack);
     if (event.type === 'part.moved')
       for (const fact of hazardsCounted(event.body, state.pack, profile))
         if (isStated(state.pack, fact, profile)) {
@@ -188,9 +191,10 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
         list.filter((u) => u !== taken),
       );
       const owner = chapterOf(taken.type);
-      const isHeard = owner !== null && chapters[owner].effects?.[taken.type] !== undefined;
+      const isHeard = owner !== null && chapters[owner].table[taken.type]?.effects === 'some';
       for (const name of CHAPTER_NAMES) {
-        const { hears, withdraw } = chapters[name];
+        const { table, hears, withdraw } = chapters[name];
+        if (name === owner) withdrawByTable(table, own(name), commandId);
         // what an act did besides was heard by others too
         if (name === owner || (isHeard && hears.length > 0)) withdraw?.(own(name), commandId, event);
       }
@@ -222,7 +226,7 @@ function doubt(state: JobState, profile: Profile, event: EventHeader & Extract<F
   takePassed(state, profile, event, said, hear);
   const owner = chapterOf(said.type);
   if (owner === null) return;
-  for (const effect of chapters[owner].effects?.[said.type]?.(said, profile) ?? []) hear(effect);
+  for (const effect of chapters[owner].effects[said.type]?.(said, profile) ?? []) hear(effect);
   chapters[owner].doubt?.[said.type]?.(own(owner), said);
 }
 

@@ -28,6 +28,7 @@ import { stripStateSchema } from '../chapters/strip/state.ts';
 import { sweep } from '../chapters/sweep/fold.ts';
 import { standingVolt, sweepStateSchema } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
+import { startSlice } from '../chapters/table.ts';
 import { entriesOf } from '../chapters/words.ts';
 import { ACT_TYPES, saidSchema, type ActType } from './acts.ts';
 import { stampSchema } from '../chapters/stamp.ts';
@@ -125,17 +126,17 @@ export function startState(profile: Profile): JobState {
     facts: [],
     renewals: [],
     passed: [],
-    intake: intake.start(profile),
-    isolate: isolate.start(profile),
-    strip: strip.start(profile),
-    finding: finding.start(profile),
-    open: open.start(profile),
-    sweep: sweep.start(profile),
-    plan: plan.start(profile),
-    rebuild: rebuild.start(profile),
-    cool: cool.start(profile),
-    refit: refit.start(profile),
-    handOver: handOver.start(profile),
+    intake: startSlice(intake, profile),
+    isolate: startSlice(isolate, profile),
+    strip: startSlice(strip, profile),
+    finding: startSlice(finding, profile),
+    open: startSlice(open, profile),
+    sweep: startSlice(sweep, profile),
+    plan: startSlice(plan, profile),
+    rebuild: startSlice(rebuild, profile),
+    cool: startSlice(cool, profile),
+    refit: startSlice(refit, profile),
+    handOver: startSlice(handOver, profile),
   };
 }
 

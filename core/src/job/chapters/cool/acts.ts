@@ -2,7 +2,8 @@
 import * as z from 'zod';
 import { AIR_CHECKS, AIR_WORDS } from '../../../cool/air-words.ts';
 import { USES } from '../../../cool/interval.ts';
-import { fact, type Trait } from '../chapter.ts';
+import { fact } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { text } from '../words.ts';
 
 /** Which part of the profile's air path, from 0 in the order of the flow. */
@@ -68,31 +69,29 @@ export const lookSchema = z.strictObject({
   uses: z.array(z.enum(USES)).max(USES.length),
 });
 
-export const COOL_ACTS = [
-  z.strictObject({ type: z.literal('air.found'), body: foundSchema }),
-  z.strictObject({ type: z.literal('air.cleaned'), body: cleanedSchema }),
-  z.strictObject({ type: z.literal('air.told'), body: toldSchema }),
-  z.strictObject({ type: z.literal('air.returned'), body: returnedSchema }),
-  z.strictObject({ type: z.literal('air.driven'), body: drivenSchema }),
-  z.strictObject({ type: z.literal('air.checked'), body: z.strictObject({ check: z.enum(AIR_CHECKS), isGood: z.boolean() }) }),
-  z.strictObject({ type: z.literal('fan.tested'), body: fanSchema }),
-  z.strictObject({ type: z.literal('fan.measured'), body: curveSchema }),
-  z.strictObject({ type: z.literal('cooling.judged'), body: z.strictObject({ isAnswered: z.boolean(), note: text.default('') }) }),
-  z.strictObject({ type: z.literal('look.set'), body: lookSchema }),
-] as const;
-export type CoolAct = z.infer<(typeof COOL_ACTS)[number]>;
-
 const seen = { isTakenBack: true, stage: 'cool' } as const;
 
-export const COOL_TRAITS = {
-  'air.found': fact('looks along the air path', seen),
-  'air.cleaned': fact('cleans a part of the air path', seen),
-  'air.told': fact('says what a part of the air path is', seen),
-  'air.returned': fact('measures the air that comes back', seen),
-  'air.driven': fact('measures the air on a drive', seen),
-  'air.checked': fact('looks before the air path is shut', seen),
-  'fan.measured': fact('measures a fan over the voltage', seen),
-  'fan.tested': fact('tests a fan on its bench', seen),
-  'cooling.judged': fact('says whether the cooling answers the damage', seen),
-  'look.set': fact('sets the next look', seen),
-} satisfies Record<CoolAct['type'], Trait>;
+/** Every act of this chapter. */
+export const COOL = {
+  'air.found': { body: foundSchema, trait: fact('looks along the air path', seen), effects: 'none', kept: 'found' },
+  'air.cleaned': { body: cleanedSchema, trait: fact('cleans a part of the air path', seen), effects: 'none', kept: 'cleaned' },
+  'air.told': { body: toldSchema, trait: fact('says what a part of the air path is', seen), effects: 'none', kept: 'told' },
+  'air.returned': { body: returnedSchema, trait: fact('measures the air that comes back', seen), effects: 'none', kept: 'returned' },
+  'air.driven': { body: drivenSchema, trait: fact('measures the air on a drive', seen), effects: 'none', kept: 'driven' },
+  'air.checked': {
+    body: z.strictObject({ check: z.enum(AIR_CHECKS), isGood: z.boolean() }),
+    trait: fact('looks before the air path is shut', seen),
+    effects: 'none',
+    kept: 'checked',
+  },
+  'fan.tested': { body: fanSchema, trait: fact('tests a fan on its bench', seen), effects: 'none', kept: 'fans' },
+  'fan.measured': { body: curveSchema, trait: fact('measures a fan over the voltage', seen), effects: 'none', kept: 'curves' },
+  'cooling.judged': {
+    body: z.strictObject({ isAnswered: z.boolean(), note: text.default('') }),
+    trait: fact('says whether the cooling answers the damage', seen),
+    effects: 'none',
+    kept: 'judged',
+  },
+  'look.set': { body: lookSchema, trait: fact('sets the next look', seen), effects: 'none', kept: 'looks' },
+} as const satisfies Table;
+export type CoolAct = ActOf<typeof COOL>;

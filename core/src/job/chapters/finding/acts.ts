@@ -1,6 +1,7 @@
 /** Acts that say what was seen: findings and photographs, at any stage. */
 import * as z from 'zod';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema as id, place, reason, stage, text } from '../words.ts';
 
 export const FINDING_KINDS = [
@@ -60,18 +61,32 @@ export const findingSchema = z.strictObject({
   isOnArrival: z.boolean(),
 });
 
-export const FINDING_ACTS = [
-  z.strictObject({ type: z.literal('finding.noted'), body: findingSchema }),
-  z.strictObject({ type: z.literal('finding.settled'), body: z.strictObject({ findingId: id, note: z.string().trim().min(1).max(2000) }) }),
-  z.strictObject({ type: z.literal('photo.taken'), body: photoSchema }),
+/** Every act of this chapter. */
+export const FINDING = {
+  'finding.noted': {
+    body: findingSchema,
+    trait: fact('notes a finding', { isTakenBack: true, stage: 'body' }),
+    effects: 'none',
+    kept: null,
+  },
+  'finding.settled': {
+    body: z.strictObject({ findingId: id, note: z.string().trim().min(1).max(2000) }),
+    trait: fact('settles a finding'),
+    effects: 'none',
+    kept: null,
+  },
+  'photo.taken': {
+    body: photoSchema,
+    trait: fact('takes a photograph', { writes: ['photograph'], isPassedOn: false }),
+    effects: 'none',
+    kept: null,
+  },
   /** The picture is erased, the event that named it stays. */
-  z.strictObject({ type: z.literal('photo.erased'), body: z.strictObject({ photoId: id, reason }) }),
-] as const;
-export type FindingAct = z.infer<(typeof FINDING_ACTS)[number]>;
-
-export const FINDING_TRAITS = {
-  'finding.noted': fact('notes a finding', { isTakenBack: true, stage: 'body' }),
-  'finding.settled': fact('settles a finding'),
-  'photo.taken': fact('takes a photograph', { writes: ['photograph'], isPassedOn: false }),
-  'photo.erased': permit('erases a photograph', 'apprentice', { writes: ['photograph'] }),
-} satisfies Record<FindingAct['type'], Trait>;
+  'photo.erased': {
+    body: z.strictObject({ photoId: id, reason }),
+    trait: permit('erases a photograph', 'apprentice', { writes: ['photograph'] }),
+    effects: 'none',
+    kept: null,
+  },
+} as const satisfies Table;
+export type FindingAct = ActOf<typeof FINDING>;

@@ -1,8 +1,8 @@
 /** What becomes of findings and photographs: what was seen is kept where it names what is there. */
 import type { Profile } from '../../../pack/profile.ts';
 import { refuse, type Refusal } from '../../../result.ts';
-import type { Chapter } from '../chapter.ts';
-import type { FindingAct, Pin } from './acts.ts';
+import type { Chapter } from '../table.ts';
+import type { FINDING, Pin } from './acts.ts';
 import type { FindingState } from './state.ts';
 
 export const decideFinding = {
@@ -16,7 +16,7 @@ export const decideFinding = {
     if (!photo) return refuse('gone', 'That photograph is not on this job.', ['body', 'photoId']);
     return role === 'lead' || photo.by === by ? null : refuse('notPermitted', 'The lead, or who took it, erases a photograph.');
   },
-} satisfies Chapter<FindingState, FindingAct>['decide'];
+} satisfies Chapter<FindingState, typeof FINDING>['decide'];
 
 function refusePin(pin: Pin, profile: Profile): Refusal | null {
   const none = (what: string): Refusal => refuse('unknownName', `There is no ${what}.`, ['body', 'pin']);

@@ -1,10 +1,12 @@
-import { markOf, type Decided } from '../chapter.ts';
-import type { FINDING_TRAITS, FindingAct } from './acts.ts';
+import { markOf } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { FINDING } from './acts.ts';
 import { decideFinding } from './decide.ts';
 import type { FindingState } from './state.ts';
 
 /** The chapter of what was seen. */
-export const finding: Decided<FindingState, FindingAct, typeof FINDING_TRAITS> = {
+export const finding: Chapter<FindingState, typeof FINDING> = {
+  table: FINDING,
   start: () => ({ findings: [], photos: [] }),
   fold: {
     'finding.noted': (slice, event) => {
@@ -22,6 +24,7 @@ export const finding: Decided<FindingState, FindingAct, typeof FINDING_TRAITS> =
       if (photo) photo.erased ??= { ...markOf(event), reason: event.body.reason };
     },
   },
+  effects: {},
   decide: decideFinding,
   hears: [],
   withdraw: (slice, commandId) => {

@@ -1,7 +1,8 @@
 /** Acts of the last ten minutes: causes answered, the warranty given, what the report shows, and the old pack on its way back. */
 import * as z from 'zod';
 import { CONDITION_KINDS } from '../../../warranty/terms.ts';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, place, shortText, text, version } from '../words.ts';
 
 export const CAUSES = ['age', 'heat', 'joint', 'leak', 'wiring', 'handling', 'unknown'] as const;
@@ -82,39 +83,38 @@ export const returnCauseSchema = z.strictObject({
   note: text.default(''),
 });
 
-export const HAND_OVER_ACTS = [
-  z.strictObject({ type: z.literal('cause.answered'), body: causeSchema }),
-  z.strictObject({ type: z.literal('report.prepared'), body: preparedSchema }),
-  z.strictObject({ type: z.literal('warranty.given'), body: givenSchema }),
-  z.strictObject({ type: z.literal('terms.chosen'), body: termsChosenSchema }),
-  /** What no record of the job tells of a supplier's conditions: said by a person. */
-  z.strictObject({
-    type: z.literal('terms.met'),
-    body: z.strictObject({ condition: z.enum(CONDITION_KINDS), isMet: z.boolean(), note: text.default('') }),
-  }),
-  z.strictObject({ type: z.literal('core.agreed'), body: agreedSchema }),
-  z.strictObject({ type: z.literal('core.checked'), body: z.strictObject({ check: z.enum(CORE_CHECKS), isGood: z.boolean() }) }),
-  z.strictObject({ type: z.literal('core.shipped'), body: shippedSchema }),
-  z.strictObject({ type: z.literal('core.settled'), body: settledSchema }),
-  z.strictObject({ type: z.literal('accessory.offered'), body: offeredSchema }),
-  z.strictObject({ type: z.literal('comeback.explained'), body: returnCauseSchema }),
-] as const;
-export type HandOverAct = z.infer<(typeof HAND_OVER_ACTS)[number]>;
-
 const seen = { isTakenBack: true, stage: 'handOver' } as const;
 /** Also long before and long after: the job stays at its stage. */
 const anytime = { isTakenBack: true } as const;
 
-export const HAND_OVER_TRAITS = {
-  'cause.answered': fact('answers a cause', seen),
-  'report.prepared': fact('prepares the report', seen),
-  'warranty.given': permit('gives the warranty', 'technician', { stage: 'handOver' }),
-  'terms.chosen': permit('chooses whose conditions hold', 'technician'),
-  'terms.met': fact('says whether a condition is met', anytime),
-  'core.agreed': fact('notes what goes back to a supplier', anytime),
-  'core.checked': fact('looks at what goes back before it is packed', anytime),
-  'core.shipped': fact('ships what goes back', anytime),
-  'core.settled': fact('settles what came of the deposit', anytime),
-  'accessory.offered': fact('offers an accessory', anytime),
-  'comeback.explained': fact('says why a job came back', anytime),
-} satisfies Record<HandOverAct['type'], Trait>;
+/** Every act of this chapter. */
+export const HAND_OVER = {
+  'cause.answered': { body: causeSchema, trait: fact('answers a cause', seen), effects: 'none', kept: 'causes' },
+  'report.prepared': { body: preparedSchema, trait: fact('prepares the report', seen), effects: 'none', kept: 'prepared' },
+  'warranty.given': {
+    body: givenSchema,
+    trait: permit('gives the warranty', 'technician', { stage: 'handOver' }),
+    effects: 'none',
+    kept: 'given',
+  },
+  'terms.chosen': { body: termsChosenSchema, trait: permit('chooses whose conditions hold', 'technician'), effects: 'none', kept: 'terms' },
+  /** What no record of the job tells of a supplier's conditions: said by a person. */
+  'terms.met': {
+    body: z.strictObject({ condition: z.enum(CONDITION_KINDS), isMet: z.boolean(), note: text.default('') }),
+    trait: fact('says whether a condition is met', anytime),
+    effects: 'none',
+    kept: 'met',
+  },
+  'core.agreed': { body: agreedSchema, trait: fact('notes what goes back to a supplier', anytime), effects: 'none', kept: 'agreed' },
+  'core.checked': {
+    body: z.strictObject({ check: z.enum(CORE_CHECKS), isGood: z.boolean() }),
+    trait: fact('looks at what goes back before it is packed', anytime),
+    effects: 'none',
+    kept: 'checked',
+  },
+  'core.shipped': { body: shippedSchema, trait: fact('ships what goes back', anytime), effects: 'none', kept: 'shipped' },
+  'core.settled': { body: settledSchema, trait: fact('settles what came of the deposit', anytime), effects: 'none', kept: 'settled' },
+  'accessory.offered': { body: offeredSchema, trait: fact('offers an accessory', anytime), effects: 'none', kept: 'offered' },
+  'comeback.explained': { body: returnCauseSchema, trait: fact('says why a job came back', anytime), effects: 'none', kept: 'explained' },
+} as const satisfies Table;
+export type HandOverAct = ActOf<typeof HAND_OVER>;

@@ -1,7 +1,8 @@
 /** Acts that begin and end a job. Whose vehicle it is lies in rows that can be erased; the log names them by id and salted hash. */
 import * as z from 'zod';
 import { USE_NAMES, USES } from '../../../cool/interval.ts';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, reason, shortText, text, version } from '../words.ts';
 import { JOB_KINDS } from './kinds.ts';
 
@@ -69,36 +70,41 @@ export type UseNote = z.infer<typeof useSchema>;
 export const OUTCOMES = ['finished', 'brokenOff'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
-export const INTAKE_ACTS = [
-  z.strictObject({ type: z.literal('job.opened'), body: jobOpenedSchema }),
-  z.strictObject({
-    type: z.literal('job.closed'),
+/** Every act of this chapter. */
+export const INTAKE = {
+  'job.opened': {
+    body: jobOpenedSchema,
+    trait: fact('opens a job', {
+      serverFills: ['number', 'vehicle.hash', 'customer.hash'],
+      version: 2,
+      writes: ['papers', 'packModules'],
+      isPassedOn: false,
+    }),
+    effects: 'some',
+    kept: null,
+  },
+  'job.closed': {
     body: z.discriminatedUnion('outcome', [
       z.strictObject({ outcome: z.literal('finished'), note: text }),
       /** The work ends without being finished: the customer declined, the vehicle was fetched. */
       z.strictObject({ outcome: z.literal('brokenOff'), reason, unmet: z.array(z.string().max(400)).max(20) }),
     ]),
-  }),
-  z.strictObject({ type: z.literal('job.reopened'), body: z.strictObject({ reason }) }),
+    trait: permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
+    effects: 'none',
+    kept: null,
+  },
+  'job.reopened': { body: z.strictObject({ reason }), trait: permit('opens a job again', 'technician'), effects: 'none', kept: null },
   /** What is written of vehicle and customer, anew: rows of their own; those before stay until they are erased. */
-  z.strictObject({ type: z.literal('papers.corrected'), body: z.strictObject({ vehicle: rowSchema, customer: rowSchema.nullable() }) }),
-  z.strictObject({ type: z.literal('use.noted'), body: useSchema }),
-] as const;
-export type IntakeAct = z.infer<(typeof INTAKE_ACTS)[number]>;
-
-export const INTAKE_TRAITS = {
-  'job.opened': fact('opens a job', {
-    serverFills: ['number', 'vehicle.hash', 'customer.hash'],
-    version: 2,
-    writes: ['papers', 'packModules'],
-    isPassedOn: false,
-  }),
-  'job.closed': permit('closes a job', 'technician', { serverFills: ['unmet'], stage: 'handOver' }),
-  'job.reopened': permit('opens a job again', 'technician'),
-  'papers.corrected': fact('corrects what is written of vehicle and customer', {
-    serverFills: ['vehicle.hash', 'customer.hash'],
-    writes: ['papers'],
-    isPassedOn: false,
-  }),
-  'use.noted': fact('notes how the vehicle is used'),
-} satisfies Record<IntakeAct['type'], Trait>;
+  'papers.corrected': {
+    body: z.strictObject({ vehicle: rowSchema, customer: rowSchema.nullable() }),
+    trait: fact('corrects what is written of vehicle and customer', {
+      serverFills: ['vehicle.hash', 'customer.hash'],
+      writes: ['papers'],
+      isPassedOn: false,
+    }),
+    effects: 'none',
+    kept: null,
+  },
+  'use.noted': { body: useSchema, trait: fact('notes how the vehicle is used'), effects: 'none', kept: null },
+} as const satisfies Table;
+export type IntakeAct = ActOf<typeof INTAKE>;

@@ -1,7 +1,7 @@
 /** What becomes of acts that begin and end a job. */
 import { refuse } from '../../../result.ts';
-import type { Chapter } from '../chapter.ts';
-import type { IntakeAct } from './acts.ts';
+import type { Chapter } from '../table.ts';
+import type { INTAKE } from './acts.ts';
 import { KIND_RULES } from './kinds.ts';
 import type { IntakeState } from './state.ts';
 
@@ -30,4 +30,4 @@ export const decideIntake = {
   'papers.corrected': () => null,
   'use.noted': () => null,
   'job.reopened': (slice) => (slice.closed ? null : refuse('notPermitted', 'This job is open.')),
-} satisfies Chapter<IntakeState, IntakeAct>['decide'];
+} satisfies Chapter<IntakeState, typeof INTAKE>['decide'];

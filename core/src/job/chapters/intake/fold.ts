@@ -1,6 +1,7 @@
 import type { Effect } from '../../../pack/effect.ts';
-import { markOf, type Decided } from '../chapter.ts';
-import type { INTAKE_TRAITS, IntakeAct } from './acts.ts';
+import { markOf } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { INTAKE } from './acts.ts';
 import { decideIntake } from './decide.ts';
 import type { JobKind } from './kinds.ts';
 import type { IntakeState } from './state.ts';
@@ -16,7 +17,8 @@ export function effectsOfKind(kind: JobKind): Effect[] {
 }
 
 /** The chapter that begins and ends a job. */
-export const intake: Decided<IntakeState, IntakeAct, typeof INTAKE_TRAITS> = {
+export const intake: Chapter<IntakeState, typeof INTAKE> = {
+  table: INTAKE,
   start: () => ({ opened: null, closed: null, before: { vehicles: [], customers: [] }, use: null, closings: [], reopened: [] }),
   fold: {
     'job.opened': (slice, { body: { moduleIds: _, ...opened }, by, at }) => {

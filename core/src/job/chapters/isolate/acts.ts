@@ -3,7 +3,8 @@ import * as z from 'zod';
 import { GEAR_USES } from '../../../gear/due.ts';
 import { PROOF_ENTRIES } from '../../../isolate/proof.ts';
 import { pointSchema } from '../../../pack/point.ts';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, reason, shortText, text } from '../words.ts';
 
 const voltRead = z.number().min(-5000).max(5000);
@@ -39,48 +40,73 @@ export const insulationTestSchema = z.strictObject({
 export const gearPickedSchema = z.strictObject({ use: z.enum(GEAR_USES), gearId: idSchema, isAirTested: z.boolean().default(false) });
 const breakMinute = z.int().min(1).max(1440);
 
-export const ISOLATE_ACTS = [
-  z.strictObject({ type: z.literal('step.done'), body: z.strictObject({ stepId: idSchema, note: text.default('') }) }),
-  z.strictObject({ type: z.literal('step.reopened'), body: z.strictObject({ stepId: idSchema }) }),
-  z.strictObject({ type: z.literal('gear.picked'), body: gearPickedSchema }),
-  z.strictObject({ type: z.literal('wait.lengthened'), body: z.strictObject({ minute: z.int().min(1).max(1440), reason: shortText }) }),
-  z.strictObject({ type: z.literal('proof.started'), body: proofStartedSchema }),
-  z.strictObject({
-    type: z.literal('proof.read'),
+/** Every act of this chapter. */
+export const ISOLATE = {
+  'step.done': {
+    body: z.strictObject({ stepId: idSchema, note: text.default('') }),
+    trait: fact('does a step of isolation', { stage: 'isolate' }),
+    effects: 'none',
+    kept: null,
+  },
+  'step.reopened': {
+    body: z.strictObject({ stepId: idSchema }),
+    trait: fact('opens a step of isolation again'),
+    effects: 'none',
+    kept: null,
+  },
+  'gear.picked': {
+    body: gearPickedSchema,
+    trait: permit('picks gear', 'apprentice', { isShownWaiting: true }),
+    effects: 'none',
+    kept: null,
+  },
+  'wait.lengthened': {
+    body: z.strictObject({ minute: z.int().min(1).max(1440), reason: shortText }),
+    trait: fact('lengthens the wait'),
+    effects: 'none',
+    kept: null,
+  },
+  'proof.started': {
+    body: proofStartedSchema,
+    trait: permit('begins a proof of dead', 'apprentice', {
+      isShownWaiting: true,
+      serverFills: ['known', 'limitVolt', 'resolutionVolt'],
+      stage: 'isolate',
+      version: 2,
+    }),
+    effects: 'none',
+    kept: null,
+  },
+  'proof.read': {
     body: z.strictObject({ proofId: idSchema, entry: z.enum(PROOF_ENTRIES), volt: voltRead, isFromMeter: z.boolean().default(false) }),
-  }),
+    trait: fact('reads the meter for a proof of dead', { isTakenBack: true, stage: 'isolate' }),
+    effects: 'some',
+    kept: null,
+  },
   /** An apprentice asks a qualified person to sign. */
-  z.strictObject({ type: z.literal('cosign.asked'), body: z.strictObject({ proofId: idSchema }) }),
+  'cosign.asked': { body: z.strictObject({ proofId: idSchema }), trait: fact('asks for a co-sign'), effects: 'none', kept: null },
   /** Until when it stands at most, and the break that ends it, are filled in by the server from the shop's policy. */
-  z.strictObject({
-    type: z.literal('proof.signed'),
+  'proof.signed': {
     body: z.strictObject({ proofId: idSchema, until: z.iso.datetime().nullable(), breakMinute }),
-  }),
-  z.strictObject({ type: z.literal('shift.ended'), body: z.strictObject({}) }),
-  z.strictObject({ type: z.literal('step.overridden'), body: z.strictObject({ stepId: idSchema, reason }) }),
-  z.strictObject({ type: z.literal('insulation.read'), body: insulationSchema }),
-  z.strictObject({ type: z.literal('insulation.tested'), body: insulationTestSchema }),
-] as const;
-export type IsolateAct = z.infer<(typeof ISOLATE_ACTS)[number]>;
-
-export const ISOLATE_TRAITS = {
-  'step.done': fact('does a step of isolation', { stage: 'isolate' }),
-  'step.reopened': fact('opens a step of isolation again'),
-  'gear.picked': permit('picks gear', 'apprentice', { isShownWaiting: true }),
-  'wait.lengthened': fact('lengthens the wait'),
-  'proof.started': permit('begins a proof of dead', 'apprentice', {
-    isShownWaiting: true,
-    serverFills: ['known', 'limitVolt', 'resolutionVolt'],
-    stage: 'isolate',
-    version: 2,
-  }),
-  'proof.read': fact('reads the meter for a proof of dead', { isTakenBack: true, stage: 'isolate' }),
-  'cosign.asked': fact('asks for a co-sign'),
-  'proof.signed': permit('signs a proof of dead; an apprentice asks for a co-sign', 'technician', {
-    serverFills: ['until', 'breakMinute'],
-  }),
-  'shift.ended': fact('ends the shift', { isPassedOn: false }),
-  'step.overridden': permit('overrides a step', 'lead'),
-  'insulation.read': fact('measures the insulation'),
-  'insulation.tested': permit('tests the insulation by a tester', 'apprentice', { isShownWaiting: true }),
-} satisfies Record<IsolateAct['type'], Trait>;
+    trait: permit('signs a proof of dead; an apprentice asks for a co-sign', 'technician', {
+      serverFills: ['until', 'breakMinute'],
+    }),
+    effects: 'none',
+    kept: null,
+  },
+  'shift.ended': { body: z.strictObject({}), trait: fact('ends the shift', { isPassedOn: false }), effects: 'none', kept: null },
+  'step.overridden': {
+    body: z.strictObject({ stepId: idSchema, reason }),
+    trait: permit('overrides a step', 'lead'),
+    effects: 'none',
+    kept: null,
+  },
+  'insulation.read': { body: insulationSchema, trait: fact('measures the insulation'), effects: 'some', kept: null },
+  'insulation.tested': {
+    body: insulationTestSchema,
+    trait: permit('tests the insulation by a tester', 'apprentice', { isShownWaiting: true }),
+    effects: 'none',
+    kept: null,
+  },
+} as const satisfies Table;
+export type IsolateAct = ActOf<typeof ISOLATE>;

@@ -6,8 +6,9 @@ import { knownRange } from '../../../isolate/known-source.ts';
 import { stringVolt } from '../../../pack/profile.ts';
 import { localTime, nextTimeOfDay } from '../../../quantity/calendar.ts';
 import { refuse, type Refusal } from '../../../result.ts';
-import type { Chapter, DecideContext } from '../chapter.ts';
-import type { IsolateAct } from './acts.ts';
+import type { DecideContext } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import type { ISOLATE, IsolateAct } from './acts.ts';
 import type { IsolateState } from './state.ts';
 import { findIsolation } from './view.ts';
 
@@ -38,7 +39,7 @@ export const decideIsolate = {
     if (context.whyNotSign !== null) return refuse('notPermitted', context.whyNotSign);
     return step.canBeOverridden ? null : refuse('notPermitted', `"${step.title}" cannot be overridden by anybody.`, ['body', 'stepId']);
   },
-} satisfies Chapter<IsolateState, IsolateAct>['decide'];
+} satisfies Chapter<IsolateState, typeof ISOLATE>['decide'];
 
 function refuseStep(stepId: string, { profile, isolation }: DecideContext): Refusal | null {
   return planSteps(profile, isolation).some((s) => s.id === stepId) ? null : noStep(stepId);

@@ -1,13 +1,15 @@
-import { markOf, type Decided, type EventHeader } from '../chapter.ts';
+import { markOf, type EventHeader } from '../chapter.ts';
 import { stampOf } from '../stamp.ts';
-import type { ISOLATE_TRAITS, IsolateAct } from './acts.ts';
+import type { Chapter } from '../table.ts';
+import { ISOLATE, type IsolateAct } from './acts.ts';
 import { decideIsolate } from './decide.ts';
 import type { Effect, PackState } from '../../../pack/effect.ts';
 import { hearIsolate, highestAtPosts, lapse, standingProof, withdrawReading } from './proofs.ts';
 import type { IsolateState } from './state.ts';
 
 /** The chapter of making dead. */
-export const isolate: Decided<IsolateState, IsolateAct, typeof ISOLATE_TRAITS> = {
+export const isolate: Chapter<IsolateState, typeof ISOLATE> = {
+  table: ISOLATE,
   start: () => ({
     ...{ steps: new Map(), picks: [], lengthened: [], overrides: [], proofs: [], orphans: [], insulation: [] },
     touches: { key: null, twelveVolt: null, plug: null },

@@ -1,16 +1,23 @@
 /** Acts of opening the pack that no fact tells: how it lies, and that its modules may be moved. */
 import * as z from 'zod';
 import { orientationSchema } from '../../../pack/orientation.ts';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 
-export const OPEN_ACTS = [
-  z.strictObject({ type: z.literal('orientation.recorded'), body: orientationSchema }),
+/** Every act of this chapter. */
+export const OPEN = {
+  'orientation.recorded': {
+    body: orientationSchema,
+    trait: fact('records how the pack lies', { stage: 'open' }),
+    effects: 'none',
+    kept: null,
+  },
   /** Modules may be moved from here on. */
-  z.strictObject({ type: z.literal('modules.released'), body: z.strictObject({}) }),
-] as const;
-export type OpenAct = z.infer<(typeof OPEN_ACTS)[number]>;
-
-export const OPEN_TRAITS = {
-  'orientation.recorded': fact('records how the pack lies', { stage: 'open' }),
-  'modules.released': permit('lets the modules be moved', 'technician', { stage: 'open' }),
-} satisfies Record<OpenAct['type'], Trait>;
+  'modules.released': {
+    body: z.strictObject({}),
+    trait: permit('lets the modules be moved', 'technician', { stage: 'open' }),
+    effects: 'none',
+    kept: null,
+  },
+} as const satisfies Table;
+export type OpenAct = ActOf<typeof OPEN>;

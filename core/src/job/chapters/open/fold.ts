@@ -1,10 +1,12 @@
 import { refuse } from '../../../result.ts';
-import { markOf, type Decided } from '../chapter.ts';
-import type { OPEN_TRAITS, OpenAct } from './acts.ts';
+import { markOf } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { OPEN } from './acts.ts';
 import type { OpenState } from './state.ts';
 
 /** The chapter of the opened pack. */
-export const open: Decided<OpenState, OpenAct, typeof OPEN_TRAITS> = {
+export const open: Chapter<OpenState, typeof OPEN> = {
+  table: OPEN,
   start: () => ({ orientation: null, released: null, history: [] }),
   fold: {
     'orientation.recorded': (slice, event) => {
@@ -14,6 +16,7 @@ export const open: Decided<OpenState, OpenAct, typeof OPEN_TRAITS> = {
       slice.released ??= markOf(event);
     },
   },
+  effects: {},
   decide: {
     'orientation.recorded': (_slice, { body }, { profile }) => {
       const odd = body.sensors.findIndex((s) => !profile.sensors.some((known) => known.id === s.sensorId));

@@ -1,6 +1,7 @@
 /** Acts of choosing how the pack is repaired. */
 import * as z from 'zod';
-import { permit, type Trait } from '../chapter.ts';
+import { permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, place } from '../words.ts';
 
 export const SCHOOLS = ['matchedSet', 'spotRepair', 'spotRepairReordered', 'exchangePack'] as const;
@@ -28,18 +29,24 @@ export const planSchema = z.strictObject({
   assumedPlaces: z.array(place).max(200).default([]),
 });
 
-export const PLAN_ACTS = [
-  z.strictObject({ type: z.literal('plan.chosen'), body: planSchema }),
-  z.strictObject({ type: z.literal('plan.withdrawn'), body: z.strictObject({ planId: idSchema }) }),
-] as const;
-export type PlanAct = z.infer<(typeof PLAN_ACTS)[number]>;
-
-export const PLAN_TRAITS = {
-  'plan.chosen': permit('chooses the plan', 'technician', {
-    isShownWaiting: true,
-    serverFills: ['rangeAh', 'lowerBoundAh', 'proven', 'blockMeanAh', 'assumedPlaces'],
-    stage: 'match',
-    writes: ['reservation'],
-  }),
-  'plan.withdrawn': permit('withdraws a plan', 'technician', { isShownWaiting: true, writes: ['reservation'] }),
-} satisfies Record<PlanAct['type'], Trait>;
+/** Every act of this chapter. */
+export const PLAN = {
+  'plan.chosen': {
+    body: planSchema,
+    trait: permit('chooses the plan', 'technician', {
+      isShownWaiting: true,
+      serverFills: ['rangeAh', 'lowerBoundAh', 'proven', 'blockMeanAh', 'assumedPlaces'],
+      stage: 'match',
+      writes: ['reservation'],
+    }),
+    effects: 'none',
+    kept: null,
+  },
+  'plan.withdrawn': {
+    body: z.strictObject({ planId: idSchema }),
+    trait: permit('withdraws a plan', 'technician', { isShownWaiting: true, writes: ['reservation'] }),
+    effects: 'none',
+    kept: null,
+  },
+} as const satisfies Table;
+export type PlanAct = ActOf<typeof PLAN>;

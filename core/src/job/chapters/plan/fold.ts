@@ -1,11 +1,13 @@
 import { refuse } from '../../../result.ts';
-import { markOf, type Decided } from '../chapter.ts';
-import type { PLAN_TRAITS, PlanAct } from './acts.ts';
+import { markOf } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { PLAN } from './acts.ts';
 import { decideChoice } from './decide.ts';
 import type { PlanState } from './state.ts';
 
 /** The chapter of the plan. */
-export const plan: Decided<PlanState, PlanAct, typeof PLAN_TRAITS> = {
+export const plan: Chapter<PlanState, typeof PLAN> = {
+  table: PLAN,
   start: () => ({ chosen: null }),
   fold: {
     'plan.chosen': (slice, event) => {
@@ -15,6 +17,7 @@ export const plan: Decided<PlanState, PlanAct, typeof PLAN_TRAITS> = {
       if (slice.chosen?.planId === event.body.planId) slice.chosen = null;
     },
   },
+  effects: {},
   decide: {
     'plan.chosen': decideChoice,
     'plan.withdrawn': (slice, { body }) =>

@@ -1,6 +1,7 @@
 /** Acts of putting the pack together that no fact and no count tells: torque, and what is looked at on the way. */
 import * as z from 'zod';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { LOOKS, PASTE_PATTERNS, SIDES_UP } from '../../../pack/way-up.ts';
 import { idSchema, text } from '../words.ts';
 
@@ -82,35 +83,69 @@ export const pasteSchema = z
   .strictObject({ from: place, to: place, gram: z.number().positive().max(100_000), pattern: z.enum(PASTE_PATTERNS) })
   .refine((h) => h.to >= h.from, { message: 'It ends before it begins.', path: ['to'] });
 
-export const REBUILD_ACTS = [
-  z.strictObject({ type: z.literal('torque.set'), body: settingSchema }),
-  z.strictObject({ type: z.literal('fastener.torqued'), body: torquedSchema }),
-  z.strictObject({
-    type: z.literal('rebuild.checked'),
-    body: z.strictObject({ check: z.enum(LOOKS), isGood: z.boolean(), note: text.default('') }),
-  }),
-  z.strictObject({ type: z.literal('pack.turned'), body: z.strictObject({ up: z.enum(SIDES_UP) }) }),
-  z.strictObject({ type: z.literal('module.dropped'), body: z.strictObject({ moduleId: idSchema, note: text.default('') }) }),
-  z.strictObject({ type: z.literal('bars.readied'), body: barsSchema }),
-  z.strictObject({ type: z.literal('sensors.sited'), body: sensorsSchema }),
-  z.strictObject({ type: z.literal('joints.surveyed'), body: surveySchema }),
-  z.strictObject({ type: z.literal('half.measured'), body: halfSchema }),
-  z.strictObject({ type: z.literal('leak.tested'), body: leakSchema }),
-  z.strictObject({ type: z.literal('paste.laid'), body: pasteSchema }),
-] as const;
-export type RebuildAct = z.infer<(typeof REBUILD_ACTS)[number]>;
-
-export const REBUILD_TRAITS = {
+/** Every act of this chapter. */
+export const REBUILD = {
   // nobody is hurt by a tool: a tablet without the server goes on with it, and what it tightened counts once the tool is granted
-  'torque.set': permit('sets a torque tool', 'apprentice', { isShownWaiting: true, stage: 'rebuild', serverFills: ['toolLabel'] }),
-  'fastener.torqued': fact('tightens a fastener', { isTakenBack: true, stage: 'rebuild' }),
-  'rebuild.checked': fact('looks at the stack', { stage: 'rebuild' }),
-  'pack.turned': fact('turns the pack', { stage: 'rebuild' }),
-  'module.dropped': fact('says that a module was dropped', { isTakenBack: true, stage: 'rebuild', writes: ['quarantine'] }),
-  'bars.readied': fact('makes bars ready', { isTakenBack: true, stage: 'rebuild' }),
-  'sensors.sited': fact('puts sensors to their places', { isTakenBack: true, stage: 'rebuild' }),
-  'joints.surveyed': fact('measures the joints', { isTakenBack: true, stage: 'rebuild' }),
-  'half.measured': fact('measures a half', { isTakenBack: true, stage: 'rebuild' }),
-  'leak.tested': fact('tests the loop for a leak', { isTakenBack: true, stage: 'rebuild' }),
-  'paste.laid': fact('lays paste', { isTakenBack: true, stage: 'rebuild' }),
-} satisfies Record<RebuildAct['type'], Trait>;
+  'torque.set': {
+    body: settingSchema,
+    trait: permit('sets a torque tool', 'apprentice', { isShownWaiting: true, stage: 'rebuild', serverFills: ['toolLabel'] }),
+    effects: 'none',
+    kept: null,
+  },
+  'fastener.torqued': {
+    body: torquedSchema,
+    trait: fact('tightens a fastener', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'none',
+    kept: 'torqued',
+  },
+  'rebuild.checked': {
+    body: z.strictObject({ check: z.enum(LOOKS), isGood: z.boolean(), note: text.default('') }),
+    trait: fact('looks at the stack', { stage: 'rebuild' }),
+    effects: 'none',
+    kept: null,
+  },
+  'pack.turned': {
+    body: z.strictObject({ up: z.enum(SIDES_UP) }),
+    trait: fact('turns the pack', { stage: 'rebuild' }),
+    effects: 'none',
+    kept: null,
+  },
+  'module.dropped': {
+    body: z.strictObject({ moduleId: idSchema, note: text.default('') }),
+    trait: fact('says that a module was dropped', { isTakenBack: true, stage: 'rebuild', writes: ['quarantine'] }),
+    effects: 'none',
+    kept: 'dropped',
+  },
+  'bars.readied': {
+    body: barsSchema,
+    trait: fact('makes bars ready', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'none',
+    kept: 'bars',
+  },
+  'sensors.sited': {
+    body: sensorsSchema,
+    trait: fact('puts sensors to their places', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'none',
+    kept: 'sensors',
+  },
+  'joints.surveyed': {
+    body: surveySchema,
+    trait: fact('measures the joints', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'none',
+    kept: 'surveys',
+  },
+  'half.measured': {
+    body: halfSchema,
+    trait: fact('measures a half', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'some',
+    kept: 'halves',
+  },
+  'leak.tested': {
+    body: leakSchema,
+    trait: fact('tests the loop for a leak', { isTakenBack: true, stage: 'rebuild' }),
+    effects: 'none',
+    kept: 'leaks',
+  },
+  'paste.laid': { body: pasteSchema, trait: fact('lays paste', { isTakenBack: true, stage: 'rebuild' }), effects: 'none', kept: 'pastes' },
+} as const satisfies Table;
+export type RebuildAct = ActOf<typeof REBUILD>;

@@ -4,8 +4,9 @@ import { localTime } from '../../../quantity/calendar.ts';
 import { refuse, type Refusal } from '../../../result.ts';
 import { findSlip, isTorqueWithin, showTorque } from '../../../torque/slips.ts';
 import { judgeTools } from '../../../torque/tools.ts';
-import type { Chapter, DecideContext } from '../chapter.ts';
-import type { RebuildAct } from './acts.ts';
+import type { DecideContext } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import type { REBUILD } from './acts.ts';
 import type { RebuildState } from './state.ts';
 
 export const decideRebuild = {
@@ -56,7 +57,7 @@ export const decideRebuild = {
   },
   'paste.laid': (_slice, { body }, { profile }) =>
     body.to > profile.moduleCount ? refuse('impossible', `There is no place ${body.to}.`, ['body', 'to']) : null,
-} satisfies Chapter<RebuildState, RebuildAct>['decide'];
+} satisfies Chapter<RebuildState, typeof REBUILD>['decide'];
 
 function refuseSeat(partId: string, seat: number, { profile }: DecideContext): Refusal | null {
   const part = profile.parts.find((p) => p.id === partId);

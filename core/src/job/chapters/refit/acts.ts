@@ -2,7 +2,8 @@
 import * as z from 'zod';
 import { CODE_PATTERN, CODE_STATUSES } from '../../../scan/general.ts';
 import { SCAN_MOMENTS } from '../../../scan/codes.ts';
-import { fact, type Trait } from '../chapter.ts';
+import { fact } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, shortText, text } from '../words.ts';
 
 export const REFIT_CHECKS = ['cablesHeld', 'harnessSeen', 'restTold'] as const;
@@ -91,34 +92,27 @@ export const drivenSchema = z.strictObject({
 
 export const lentSchema = z.strictObject({ minute: z.number().positive().max(1440), toPercent: percent.nullable() });
 
-export const REFIT_ACTS = [
-  z.strictObject({ type: z.literal('refit.checked'), body: checkedSchema }),
-  z.strictObject({ type: z.literal('group.tightened'), body: tightenedSchema }),
-  z.strictObject({ type: z.literal('auxiliary.tested'), body: testedSchema }),
-  z.strictObject({ type: z.literal('spark.seen'), body: z.strictObject({ spark: z.enum(SPARKS) }) }),
-  z.strictObject({ type: z.literal('wake.tried'), body: triedSchema }),
-  z.strictObject({ type: z.literal('car.scanned'), body: scannedSchema }),
-  z.strictObject({ type: z.literal('codes.cleared'), body: z.strictObject({ reader: shortText }) }),
-  z.strictObject({ type: z.literal('drain.measured'), body: drainedSchema }),
-  z.strictObject({ type: z.literal('road.driven'), body: drivenSchema }),
-  z.strictObject({ type: z.literal('energy.lent'), body: lentSchema }),
-] as const;
-export type RefitAct = z.infer<(typeof REFIT_ACTS)[number]>;
-
 const seen = { isTakenBack: true, stage: 'refit' } as const;
 /** Also done long before the pack goes back: the job stays at its stage. */
 const anytime = { isTakenBack: true } as const;
 
-export const REFIT_TRAITS = {
-  'refit.checked': fact('looks at what was put back', seen),
-  'group.tightened': fact('tightens a group', seen),
-  'auxiliary.tested': fact('tests the 12 V battery', anytime),
-  'spark.seen': fact('judges the spark of the 12 V', seen),
-  'wake.tried': fact('wakes the car', seen),
-  'car.scanned': fact('scans the car', anytime),
+/** Every act of this chapter. */
+export const REFIT = {
+  'refit.checked': { body: checkedSchema, trait: fact('looks at what was put back', seen), effects: 'none', kept: 'checked' },
+  'group.tightened': { body: tightenedSchema, trait: fact('tightens a group', seen), effects: 'none', kept: 'tightened' },
+  'auxiliary.tested': { body: testedSchema, trait: fact('tests the 12 V battery', anytime), effects: 'none', kept: 'tested' },
+  'spark.seen': {
+    body: z.strictObject({ spark: z.enum(SPARKS) }),
+    trait: fact('judges the spark of the 12 V', seen),
+    effects: 'some',
+    kept: 'sparks',
+  },
+  'wake.tried': { body: triedSchema, trait: fact('wakes the car', seen), effects: 'some', kept: 'tried' },
+  'car.scanned': { body: scannedSchema, trait: fact('scans the car', anytime), effects: 'some', kept: 'scanned' },
   // what was cleared is gone from the car, whoever takes the words back
-  'codes.cleared': fact('clears the codes'),
-  'drain.measured': fact('drains the pack in the car', anytime),
-  'road.driven': fact('drives the car', seen),
-  'energy.lent': fact('lends the pack energy', seen),
-} satisfies Record<RefitAct['type'], Trait>;
+  'codes.cleared': { body: z.strictObject({ reader: shortText }), trait: fact('clears the codes'), effects: 'some', kept: 'cleared' },
+  'drain.measured': { body: drainedSchema, trait: fact('drains the pack in the car', anytime), effects: 'some', kept: 'drained' },
+  'road.driven': { body: drivenSchema, trait: fact('drives the car', seen), effects: 'some', kept: 'driven' },
+  'energy.lent': { body: lentSchema, trait: fact('lends the pack energy', seen), effects: 'some', kept: 'lent' },
+} as const satisfies Table;
+export type RefitAct = ActOf<typeof REFIT>;

@@ -1,8 +1,8 @@
 import { refuse } from '../../../result.ts';
 import type { Effect } from '../../../pack/effect.ts';
 import { blockPlaces } from '../../../pack/profile.ts';
-import { keptOf, type Decided } from '../chapter.ts';
-import type { REFIT_TRAITS, RefitAct } from './acts.ts';
+import type { Chapter } from '../table.ts';
+import { REFIT, type RefitAct } from './acts.ts';
 import type { RefitState } from './state.ts';
 
 type Scanned = Extract<RefitAct, { type: 'car.scanned' }>['body'];
@@ -22,23 +22,10 @@ function effectsOfScan({ moment, packVolt, ampere, blockVolts }: Scanned, blocks
 }
 
 /** The chapter of refit and wake. */
-export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
-  start: () => ({
-    ...{ checked: [], tightened: [], tested: [], sparks: [], tried: [], scanned: [], cleared: [], drained: [], driven: [], lent: [] },
-    ...{ touched: 0, lifted: 0, bared: 0 },
-  }),
-  fold: {
-    'refit.checked': (slice, event) => void slice.checked.push(keptOf(event)),
-    'group.tightened': (slice, event) => void slice.tightened.push(keptOf(event)),
-    'auxiliary.tested': (slice, event) => void slice.tested.push(keptOf(event)),
-    'spark.seen': (slice, event) => void slice.sparks.push(keptOf(event)),
-    'wake.tried': (slice, event) => void slice.tried.push(keptOf(event)),
-    'car.scanned': (slice, event) => void slice.scanned.push(keptOf(event)),
-    'codes.cleared': (slice, event) => void slice.cleared.push(keptOf(event)),
-    'drain.measured': (slice, event) => void slice.drained.push(keptOf(event)),
-    'road.driven': (slice, event) => void slice.driven.push(keptOf(event)),
-    'energy.lent': (slice, event) => void slice.lent.push(keptOf(event)),
-  },
+export const refit: Chapter<RefitState, typeof REFIT> = {
+  table: REFIT,
+  start: () => ({ touched: 0, lifted: 0, bared: 0 }),
+  fold: {},
   effects: {
     'spark.seen': () => [{ kind: 'energised', seen: 'The 12 V was touched to its post' }],
     'wake.tried': ({ body }) => [{ kind: 'energised', seen: 'The car was woken' }, ...(body.charging === 'takes' ? [CHARGED] : [])],
@@ -71,12 +58,5 @@ export const refit: Decided<RefitState, RefitAct, typeof REFIT_TRAITS> = {
     if (effect.kind === 'touched' && effect.what !== 'key') slice.touched = number;
     if (effect.kind === 'bared' && effect.what === 'carSide' && effect.how !== 'closed') slice.bared = number;
     if (effect.kind === 'moved' && effect.what === 'pack' && !effect.isOnBench) slice.lifted = number;
-  },
-  withdraw: (slice, commandId) => {
-    for (const list of Object.values(slice)) {
-      if (!Array.isArray(list)) continue;
-      const at = list.findIndex((x) => x.commandId === commandId);
-      if (at >= 0) list.splice(at, 1);
-    }
   },
 };

@@ -2,7 +2,8 @@
 import * as z from 'zod';
 import { CONDITIONS, spotSchema } from '../../../ledger/spot.ts';
 import { FATES, PART_KINDS, partSchema } from '../../../pack/parts.ts';
-import { fact, permit, type Trait } from '../chapter.ts';
+import { fact, permit } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { count, idSchema as id, reason, stage, text } from '../words.ts';
 
 export const liftPlanSchema = z.strictObject({
@@ -20,10 +21,10 @@ export const movementSchema = z.strictObject({
 
 export const leftOffSchema = z.strictObject({ partId: id, count, reason, followUp: z.string().trim().min(1).max(400) });
 
-export const STRIP_ACTS = [
+/** Every act of this chapter. */
+export const STRIP = {
   /** A part that the profile does not know, found in the work. Its id is the command's. */
-  z.strictObject({
-    type: z.literal('part.added'),
+  'part.added': {
     body: z.strictObject({
       stage,
       kind: z.enum(PART_KINDS),
@@ -35,22 +36,24 @@ export const STRIP_ACTS = [
       /** Proposed to the profile for the next job. */
       isProposed: z.boolean(),
     }),
-  }),
-  z.strictObject({ type: z.literal('part.moved'), body: movementSchema }),
+    trait: fact('adds a part', { isTakenBack: true, stage: 'body' }),
+    effects: 'none',
+    kept: null,
+  },
+  'part.moved': { body: movementSchema, trait: fact('moves parts', { isTakenBack: true, stage: 'body' }), effects: 'none', kept: null },
   /** Left off knowingly: who signs answers for it. */
-  z.strictObject({ type: z.literal('part.leftOff'), body: leftOffSchema }),
-  z.strictObject({
-    type: z.literal('transfer.stated'),
+  'part.leftOff': {
+    body: leftOffSchema,
+    trait: permit('signs for what is left off', 'technician', { isTakenBack: true }),
+    effects: 'none',
+    kept: 'leftOff',
+  },
+  'transfer.stated': {
     body: z.strictObject({ transferId: id, fate: z.enum(FATES), isDone: z.boolean() }),
-  }),
-  z.strictObject({ type: z.literal('lift.planned'), body: liftPlanSchema }),
-] as const;
-export type StripAct = z.infer<(typeof STRIP_ACTS)[number]>;
-
-export const STRIP_TRAITS = {
-  'part.added': fact('adds a part', { isTakenBack: true, stage: 'body' }),
-  'part.moved': fact('moves parts', { isTakenBack: true, stage: 'body' }),
-  'part.leftOff': permit('signs for what is left off', 'technician', { isTakenBack: true }),
-  'transfer.stated': fact('says what becomes of a part'),
-  'lift.planned': fact('plans the lift', { stage: 'strip' }),
-} satisfies Record<StripAct['type'], Trait>;
+    trait: fact('says what becomes of a part'),
+    effects: 'none',
+    kept: null,
+  },
+  'lift.planned': { body: liftPlanSchema, trait: fact('plans the lift', { stage: 'strip' }), effects: 'none', kept: null },
+} as const satisfies Table;
+export type StripAct = ActOf<typeof STRIP>;

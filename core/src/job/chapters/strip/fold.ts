@@ -1,12 +1,14 @@
 import type { Profile } from '../../../pack/profile.ts';
 import { refuse, type Refusal } from '../../../result.ts';
-import { markOf, type Decided } from '../chapter.ts';
-import type { STRIP_TRAITS, StripAct } from './acts.ts';
+import { markOf } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { STRIP } from './acts.ts';
 import { knownParts, type StripState } from './state.ts';
 
 /** The chapter of what came off: what was seen is kept whatever the order, signing for what is left off is a permit. */
-export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
-  start: () => ({ added: [], moved: [], leftOff: [], transfers: new Map(), lift: null }),
+export const strip: Chapter<StripState, typeof STRIP> = {
+  table: STRIP,
+  start: () => ({ added: [], moved: [], transfers: new Map(), lift: null }),
   fold: {
     'part.added': (slice, event) => {
       const { stage: _, isForeign, isProposed, ...known } = event.body;
@@ -19,9 +21,6 @@ export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
       const { stage, partId, count, from, to, condition } = event.body;
       slice.moved.push({ by, at, number, stage, partId, count, from, to, condition, commandId });
     },
-    'part.leftOff': (slice, event) => {
-      slice.leftOff.push({ ...markOf(event), ...event.body, commandId: event.commandId });
-    },
     'transfer.stated': (slice, event) => {
       const { transferId, ...stands } = event.body;
       slice.transfers.set(transferId, { ...markOf(event), ...stands });
@@ -31,6 +30,7 @@ export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
       slice.lift = { at, number, plannedBy: by, ...event.body };
     },
   },
+  effects: {},
   decide: {
     'part.added': (_slice, { body }, { profile }) =>
       [...profile.zones, ...profile.layers].some((p) => p.id === body.place)
@@ -50,7 +50,6 @@ export const strip: Decided<StripState, StripAct, typeof STRIP_TRAITS> = {
   withdraw: (slice, commandId) => {
     slice.added = slice.added.filter((a) => a.part.id !== commandId);
     slice.moved = slice.moved.filter((m) => m.commandId !== commandId);
-    slice.leftOff = slice.leftOff.filter((l) => l.commandId !== commandId);
   },
 };
 

@@ -5,7 +5,8 @@ import type { Profile } from '../../../pack/profile.ts';
 import type { Part } from '../../../pack/parts.ts';
 import { markSchema } from '../chapter.ts';
 import { entriesOf } from '../words.ts';
-import { leftOffSchema, liftPlanSchema, movementSchema } from './acts.ts';
+import { keptLists } from '../table.ts';
+import { liftPlanSchema, movementSchema, STRIP } from './acts.ts';
 
 const mark = markSchema.shape;
 const commandId = z.string();
@@ -13,7 +14,7 @@ const commandId = z.string();
 export const stripStateSchema = z.strictObject({
   added: z.array(z.strictObject({ ...mark, part: partSchema.extend({ id: z.string() }), isForeign: z.boolean(), isProposed: z.boolean() })),
   moved: z.array(z.strictObject({ ...mark, ...movementSchema.shape, commandId })),
-  leftOff: z.array(z.strictObject({ ...mark, ...leftOffSchema.shape, commandId })),
+  ...keptLists(STRIP),
   /** By the part of the exchange. */
   transfers: entriesOf(z.strictObject({ ...mark, fate: z.enum(FATES), isDone: z.boolean() })),
   lift: z.strictObject({ ...markSchema.omit({ by: true }).shape, ...liftPlanSchema.shape, plannedBy: z.string() }).nullable(),

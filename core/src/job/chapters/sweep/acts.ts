@@ -1,7 +1,8 @@
 /** Acts of measuring the modules. */
 import * as z from 'zod';
 import { SWEEP_FIGURES } from '../../../reading/sweep-file.ts';
-import { fact, type Trait } from '../chapter.ts';
+import { fact } from '../chapter.ts';
+import type { ActOf, Table } from '../table.ts';
 import { idSchema, place, shortText } from '../words.ts';
 
 export const SWEEP_KINDS = ['openCircuit', 'rest', 'load', 'capacity', 'resistance'] as const;
@@ -37,16 +38,23 @@ export const sweepStartedSchema = z.strictObject({
   resolution: z.number().positive().max(1).nullable().default(null),
 });
 
-export const SWEEP_ACTS = [
-  z.strictObject({ type: z.literal('sweep.started'), body: sweepStartedSchema }),
-  z.strictObject({ type: z.literal('sweep.ended'), body: z.strictObject({ sweepId: idSchema }) }),
-  z.strictObject({
-    type: z.literal('reading.taken'),
-    /** The module that was measured; null: the one at the place. */
+/** Every act of this chapter. */
+export const SWEEP = {
+  'sweep.started': {
+    body: sweepStartedSchema,
+    trait: fact('begins a sweep', { isTakenBack: true, stage: 'test', version: 2 }),
+    effects: 'none',
+    kept: null,
+  },
+  'sweep.ended': { body: z.strictObject({ sweepId: idSchema }), trait: fact('ends a sweep'), effects: 'none', kept: null },
+  /** The module that was measured; null: the one at the place. */
+  'reading.taken': {
     body: z.strictObject({ sweepId: idSchema, place, moduleId: idSchema.nullable(), quantity, value }),
-  }),
-  z.strictObject({
-    type: z.literal('readings.imported'),
+    trait: fact('reads a module', { isTakenBack: true, stage: 'test', version: 2 }),
+    effects: 'none',
+    kept: null,
+  },
+  'readings.imported': {
     body: z.strictObject({
       fileName: shortText,
       /** When its first reading was taken; `unsaid`: nobody answered; `asKept`: of an application that did not ask. */
@@ -62,18 +70,24 @@ export const SWEEP_ACTS = [
         .min(1)
         .max(5),
     }),
-  }),
-  z.strictObject({
-    type: z.literal('reading.chosen'),
+    trait: fact('imports readings', { isTakenBack: true, stage: 'test', version: 3 }),
+    effects: 'none',
+    kept: null,
+  },
+  'reading.chosen': {
     body: z.strictObject({ sweepId: idSchema, place, quantity, commandId: idSchema }),
-  }),
-  z.strictObject({
-    type: z.literal('readings.confirmed'),
-    /** Readings that fell further than a module does, and are so all the same. */
+    trait: fact('chooses between two readings'),
+    effects: 'none',
+    kept: null,
+  },
+  /** Readings that fell further than a module does, and are so all the same. */
+  'readings.confirmed': {
     body: z.strictObject({ sweepId: idSchema, quantity, places: z.array(place).min(1).max(200) }),
-  }),
-  z.strictObject({
-    type: z.literal('readings.moved'),
+    trait: fact('confirms readings that fell far', { isTakenBack: true, stage: 'test' }),
+    effects: 'none',
+    kept: null,
+  },
+  'readings.moved': {
     body: z.strictObject({
       sweepId: idSchema,
       quantity,
@@ -86,19 +100,12 @@ export const SWEEP_ACTS = [
       /** Places whose reading was another's and for which none is left. */
       anew: z.array(place).max(128),
     }),
-  }),
-] as const;
-export type SweepAct = z.infer<(typeof SWEEP_ACTS)[number]>;
-
-export const SWEEP_TRAITS = {
-  'sweep.started': fact('begins a sweep', { isTakenBack: true, stage: 'test', version: 2 }),
-  'sweep.ended': fact('ends a sweep'),
-  'reading.taken': fact('reads a module', { isTakenBack: true, stage: 'test', version: 2 }),
-  'readings.imported': fact('imports readings', { isTakenBack: true, stage: 'test', version: 3 }),
-  'reading.chosen': fact('chooses between two readings'),
-  'readings.confirmed': fact('confirms readings that fell far', { isTakenBack: true, stage: 'test' }),
-  'readings.moved': fact('puts readings to the modules they are of', { isTakenBack: true, stage: 'test' }),
-} satisfies Record<SweepAct['type'], Trait>;
+    trait: fact('puts readings to the modules they are of', { isTakenBack: true, stage: 'test' }),
+    effects: 'none',
+    kept: null,
+  },
+} as const satisfies Table;
+export type SweepAct = ActOf<typeof SWEEP>;
 
 /** The kind of sweep that takes a quantity, where nobody told. */
 export function kindFor(quantity: (typeof SWEEP_FIGURES)[number]): SweepKind {

@@ -5,8 +5,9 @@
 import { refuseImpossible } from '../../../quantity/module-quantities.ts';
 import { refuse, type Refusal } from '../../../result.ts';
 import type { SweepFigure } from '../../../reading/sweep-file.ts';
-import type { Chapter, DecideContext } from '../chapter.ts';
-import { kindFor, SWEEP_QUANTITIES, type SweepAct, type SweepKind } from './acts.ts';
+import type { DecideContext } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
+import { SWEEP_QUANTITIES, kindFor, type SWEEP, type SweepKind } from './acts.ts';
 import { findSweep, type SweepState } from './state.ts';
 
 export const decideSweep = {
@@ -20,7 +21,7 @@ export const decideSweep = {
       }
     return null;
   },
-} satisfies Chapter<SweepState, SweepAct>['decide'];
+} satisfies Chapter<SweepState, typeof SWEEP>['decide'];
 
 interface Given {
   readonly place: number;

@@ -1,9 +1,10 @@
-import type { Chapter, EventHeader } from '../chapter.ts';
+import type { EventHeader } from '../chapter.ts';
+import type { Chapter } from '../table.ts';
 import { isAfter, stampOf } from '../stamp.ts';
 import type { Effect } from '../../../pack/effect.ts';
 import type { Profile } from '../../../pack/profile.ts';
 import { likelyRange } from '../../../quantity/module-quantities.ts';
-import { kindFor, type SweepAct } from './acts.ts';
+import { kindFor, SWEEP, type SweepAct } from './acts.ts';
 import { decideSweep } from './decide.ts';
 import {
   choiceKey,
@@ -25,7 +26,8 @@ import {
 type Kept<T extends SweepAct['type']> = EventHeader & Extract<SweepAct, { type: T }>;
 
 /** The chapter of measuring. */
-export const sweep: Chapter<SweepState, SweepAct> = {
+export const sweep: Chapter<SweepState, typeof SWEEP> = {
+  table: SWEEP,
   start: ({ moduleCount, moduleType }) => ({
     sweeps: [],
     ...{ charges: [], voided: new Map(), runs: [], steepFallVolt: steepFallOf(moduleType) },
@@ -75,6 +77,7 @@ export const sweep: Chapter<SweepState, SweepAct> = {
     },
     'readings.moved': moveReadings,
   },
+  effects: {},
   decide: decideSweep,
   hears: ['charged', 'measured', 'moved'],
   hear: (slice, effect, header, _pack, isLate) => {

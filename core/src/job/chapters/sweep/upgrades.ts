@@ -1,8 +1,8 @@
 /** How older readings are read. Never changed once released; each has its frozen fixture. */
 import type { Upgrades } from '../upgrade.ts';
-import type { SWEEP_TRAITS } from './acts.ts';
+import type { SWEEP } from './acts.ts';
 
-export const SWEEP_UPGRADES: Upgrades<typeof SWEEP_TRAITS> = {
+export const SWEEP_UPGRADES: Upgrades<typeof SWEEP> = {
   // version 1 counted for the place, whatever module it named
   'reading.taken': [{ adds: [], bring: (body) => ({ ...body, moduleId: null }) }],
   // version 1 asked for the voltage after the load of every module
