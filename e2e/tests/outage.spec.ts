@@ -90,7 +90,7 @@ test.describe('with a server that can be killed', () => {
     if (photo?.type !== 'photo.taken') throw new Error('the act did not arrive');
     const kept = await page.request.get(`${server.url}/api/jobs/${job.split('/').pop()}/photos/${photo.body.photoId}`);
     expect(kept.headers()['content-type']).toBe('image/jpeg');
-    expect((await kept.body()).length).toBe(photo.body.byte);
+    expect((await kept.body()).subarray(0, 3).toString('hex')).toBe('ffd8ff');
     await context.close();
   });
 
