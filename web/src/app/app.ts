@@ -9,7 +9,7 @@ import { Link } from './line/link.ts';
 import { Outbox } from './line/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
 import { PersonMenu } from './session/person-menu.ts';
-import { PhotoDesk } from './job/finding/photo-desk.ts';
+import { PhotoDesk } from './line/photo-desk.ts';
 import { CameraDialog } from './scan/camera-dialog.ts';
 import { Scanner } from './scan/scanner.ts';
 import { Session } from './session/session.ts';

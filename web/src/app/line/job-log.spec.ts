@@ -15,6 +15,7 @@ import { JobLog } from './job-log.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';
+import { pass, until, useVirtualTime } from '../../test/virtual-time.ts';
 
 const profile = testProfile();
 const at = '2026-05-04T08:00:00.000Z';
@@ -144,10 +145,7 @@ function setUp() {
 let position = 50;
 const told = (event: ReturnType<typeof onWire>, stream = 'j'): StreamedEvent => ({ position: ++position, stream, event });
 
-async function until(condition: () => boolean): Promise<void> {
-  for (let i = 0; i < 1000 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
-  expect(condition()).toBe(true);
-}
+useVirtualTime();
 
 afterEach(() => {
   indexedDB = new IDBFactory();
@@ -306,7 +304,7 @@ describe('an open job', () => {
     const first = setUp();
     await first.log.open('j');
     await until(() => first.log.phase() === 'ready');
-    await new Promise((r) => setTimeout(r, 50));
+    await pass(50);
     TestBed.resetTestingModule();
     const { server, log, behind$ } = setUp();
     server.isAway = true;
@@ -340,7 +338,7 @@ describe('an open job', () => {
     TestBed.tick();
     await until(() => server.asked.filter((path) => path === '/api/jobs/j').length >= 2);
     TestBed.tick();
-    await new Promise((r) => setTimeout(r, 20));
+    await pass(20);
     TestBed.tick();
     expect(log.phase()).toBe('ready');
     await until(() => log.isFollowing());
@@ -382,7 +380,7 @@ describe('an open job', () => {
       return get(path, schema);
     };
     const opening = log.open('j');
-    await new Promise((r) => setTimeout(r, 20));
+    await pass(20);
     keep(1);
     give();
     await opening;
@@ -560,7 +558,7 @@ describe('what is shown of a job', () => {
   it('is not, while its fetch is refused, however live the stream is; and it is asked again by itself', async () => {
     const first = setUp();
     await first.log.open('j');
-    await new Promise((r) => setTimeout(r, 50));
+    await pass(50);
     TestBed.resetTestingModule();
     const { server, log } = setUp();
     server.faults.push(503, 503);
@@ -626,11 +624,11 @@ describe('what is shown of a job', () => {
       return get(path, schema);
     };
     behind$.next();
-    await new Promise((r) => setTimeout(r, 5));
+    await pass(5);
     behind$.next();
     await until(() => log.isFollowing());
     give();
-    await new Promise((r) => setTimeout(r, 20));
+    await pass(20);
     expect(log.state()?.head).toBe(1);
     expect(log.isFollowing()).toBe(true);
   });
@@ -675,7 +673,7 @@ describe('what is shown of a job', () => {
   it('holds acts of this device that the server has kept and that are not in what it saw last', async () => {
     const first = setUp();
     await first.log.open('j');
-    await new Promise((r) => setTimeout(r, 50));
+    await pass(50);
     const store = TestBed.inject(DeviceStore);
     const sent = { commandId: 'w1', deviceAt: at, by: 'om', version: versionOf(caseOpen), act: caseOpen };
     await store.moveToSent([{ seq: 9, jobId: 'j', sent, kept: { stream: 'j', first: 2, last: 3, at }, keptAt: Date.parse(at) }]);
@@ -695,7 +693,7 @@ describe('what is shown of a job', () => {
     const before = server.asked.length;
     behind$.next();
     events$.next(told(onWire(event(3, caseOpen))));
-    await new Promise((r) => setTimeout(r, 20));
+    await pass(20);
     expect(server.asked).toHaveLength(before);
     expect([events$, behind$, messages$].map((s) => s.observed)).toEqual([false, false, false]);
   });

@@ -11,6 +11,7 @@ import { DeviceStore, OFFERED_MILLISECOND, type WaitingAct } from './store.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
 import { Tabs, type TabMessage } from './tabs.ts';
+import { pass, settle, until, useVirtualTime } from '../../test/virtual-time.ts';
 
 const fact = (isIn: boolean): Act => ({ type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn } } });
 const sweep = (restSince: string): Act => ({
@@ -92,7 +93,7 @@ function setUp({ isLeading = true } = {}) {
   });
   /** The server is there; what was under way before has failed by now. */
   const connect = async (fault: FakeApi['fault'] = () => null): Promise<void> => {
-    await rest();
+    await settle();
     api.posts.length = 0;
     api.fault = fault;
     tabs.tell({ kind: 'sessionChanged' });
@@ -100,12 +101,7 @@ function setUp({ isLeading = true } = {}) {
   return { api, tabs, behind$, who, isLocked, isLive, connect, signBy, outbox: TestBed.inject(Outbox), store: TestBed.inject(DeviceStore) };
 }
 
-const rest = (): Promise<unknown> => new Promise((r) => setTimeout(r, 20));
-
-async function until(condition: () => boolean): Promise<void> {
-  for (let i = 0; i < 400 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
-  expect(condition()).toBe(true);
-}
+useVirtualTime(NOW);
 
 const details = (acts: readonly WaitingAct[]): (string | undefined)[] => acts.map((a) => a.refused?.detail);
 
@@ -312,7 +308,7 @@ describe('the outbox', () => {
     const own = await outbox.put('j', PERMIT);
     await connect();
     await until(() => api.kept.includes(bare ?? ''));
-    await rest();
+    await settle();
     // neither the other's permit, nor the own one behind it
     expect(api.kept).toEqual([bare]);
     who.set(person);
@@ -332,7 +328,7 @@ describe('the outbox', () => {
     isLocked.set(true);
     await connect();
     await until(() => outbox.acts().length === 1);
-    await rest();
+    await settle();
     expect(api.kept).toEqual([bare]);
     isLocked.set(false);
     tabs.tell({ kind: 'sessionChanged' });
@@ -345,7 +341,7 @@ describe('the outbox', () => {
     await outbox.put('j', fact(false));
     who.set(null);
     await connect();
-    await rest();
+    await settle();
     expect(api.posts).toEqual([]);
     who.set(other);
     tabs.tell({ kind: 'sessionChanged' });
@@ -426,15 +422,14 @@ describe('the outbox', () => {
     const { api, connect, outbox } = setUp();
     for (const job of ['a', 'b', 'c', 'd']) await outbox.put(job, fact(false));
     await connect(() => 429);
-    const begun = performance.now();
-    while (performance.now() - begun < 4000) {
+    for (let i = 0; i < 40; i++) {
       await outbox.put('a', fact(true));
-      await rest();
+      await pass(100);
     }
-    // pauses of at least 0.25, 0.5, 1 and 2 s
-    expect(api.posts.length).toBeGreaterThanOrEqual(2);
+    // pauses of at least 0.25, 0.5, 1 and 2 s, and of 0.75, 1.5 and 3 s at most
+    expect(api.posts.length).toBeGreaterThanOrEqual(3);
     expect(api.posts.length).toBeLessThanOrEqual(5);
-  }, 15_000);
+  });
 
   it('says that the disk of the server is full, for as long as that is so, and drops nothing', async () => {
     const { api, connect, outbox } = setUp();
@@ -474,7 +469,7 @@ describe('the outbox', () => {
     await outbox.put('a', fact(false));
     api.retryMillisecond = 60_000;
     await connect(() => 503);
-    await rest();
+    await settle();
     api.fault = () => null;
     isLive.set(true);
     TestBed.tick();
@@ -486,9 +481,10 @@ describe('the outbox', () => {
     await outbox.put('a', fact(false));
     api.retryMillisecond = 1500;
     await connect(() => 503);
-    const begun = performance.now();
+    await until(() => api.posts.length === 1);
+    await pass(1400);
+    expect(api.posts).toHaveLength(1);
     await until(() => api.posts.length === 2);
-    expect(performance.now() - begun).toBeGreaterThan(1400);
   });
 
   it('offers again to a restored server what it kept within seven days, in the old order', async () => {

@@ -5,8 +5,8 @@ import { v7 as uuid } from 'uuid';
 import { ActSigner } from '../session/act-signer.ts';
 import { Session } from '../session/session.ts';
 import { Api } from './api.ts';
+import { Carrier, isLater, NotNow } from './carrier.ts';
 import { Link } from './link.ts';
-import { pauseAfter } from './pause.ts';
 import { DeviceStore, type WaitingAct } from './store.ts';
 import { Tabs, type JustKept } from './tabs.ts';
 import { wholeText } from './whole-text.ts';
@@ -17,8 +17,6 @@ export interface PutMore {
   readonly papers?: Papers;
 }
 
-/** Answers that say "not now" rather than "no". */
-const LATER = new Set([401, 403, 408, 429, 502, 503, 504]);
 /** A batch holds less than this, so that an import does not make it larger than the server takes. */
 const BATCH_LETTERS = 400_000;
 const ASIDE = 500;
@@ -45,13 +43,8 @@ export class Outbox {
   /** Acts that have left: a word of another tab that was under way does not bring them back. */
   readonly #gone = new Set<number>();
   #isLeading = false;
-  #isSending = false;
-  #sendsAgain = false;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #tries = 0;
-  /** Jobs with an act that the server cannot take now, by how often they were let rest: others go on meanwhile. */
-  readonly #rests = new Map<string, number>();
-  readonly #resting = new Set<string>();
+  /** Jobs with an act that the server cannot take now rest in it: others go on meanwhile. */
+  readonly #carrier = new Carrier(() => this.#round());
 
   /** All acts of all jobs in device order, refused ones too. */
   readonly acts = this.#acts.asReadonly();
@@ -78,15 +71,15 @@ export class Outbox {
     this.#tabs.messages$.subscribe((message) => {
       if (message.kind === 'acts') {
         this.#change(message.put, message.gone);
-        this.#send();
+        this.#carrier.want();
       }
-      if (message.kind === 'sessionChanged') this.#sendAnew();
+      if (message.kind === 'sessionChanged') this.#carrier.wantAnew();
     });
     // the stream came back, or it is of another log: what was missed or set aside meanwhile goes now
     this.#link.behind$.subscribe(() => void this.#reload().then(() => this.#offerAside()));
     // somebody came, or the server is back
     effect(() => {
-      if (this.#session.person() !== null && this.#link.isLive()) untracked(() => this.#sendAnew());
+      if (this.#session.person() !== null && this.#link.isLive()) untracked(() => this.#carrier.wantAnew());
     });
     this.#tabs.whenLeading(() => {
       this.#isLeading = true;
@@ -164,7 +157,7 @@ export class Outbox {
   async #offerAside(jobId?: string): Promise<void> {
     const again = this.#acts().filter((a) => isAside(a) && (jobId === undefined || a.jobId === jobId));
     if (again.length > 0 && (this.#isLeading || jobId !== undefined)) await this.#save(again.map((a) => ({ ...a, refused: null })));
-    this.#sendAnew();
+    this.#carrier.wantAnew();
   }
 
   #change(put: readonly WaitingAct[], gone: readonly number[]): void {
@@ -188,7 +181,7 @@ export class Outbox {
     } catch {
       // the disk cannot be read: what is known here stays
     }
-    this.#send();
+    this.#carrier.want();
   }
 
   async #save(acts: readonly WaitingAct[]): Promise<void> {
@@ -197,54 +190,16 @@ export class Outbox {
     this.#tabs.tell({ kind: 'acts', put: acts, gone: [] });
   }
 
-  /** Something changed that may let pass what did not: no waiting for the rest of a pause, nor so long a next one. */
-  #sendAnew(): void {
-    this.#tries = 0;
-    this.#goOn();
-  }
-
-  #goOn(): void {
-    clearTimeout(this.#timer);
-    this.#timer = undefined;
-    this.#resting.clear();
-    this.#send();
-  }
-
-  /** Sends what can be sent, unless that was put off; calls meanwhile become one more round. */
-  #send(): void {
-    if (!this.#isLeading || this.#timer !== undefined) return;
-    this.#sendsAgain = true;
-    if (!this.#isSending) void this.#run();
-  }
-
-  async #run(): Promise<void> {
-    this.#isSending = true;
-    try {
-      while (this.#sendsAgain) {
-        this.#sendsAgain = false;
-        let isGoingOn = true;
-        for (let batch = this.#findNext(); isGoingOn && batch.length > 0; batch = this.#findNext())
-          isGoingOn = await this.#sendBatch(batch);
-        if (!isGoingOn) return;
-      }
-    } catch {
-      // the device's disk failed in the middle: what was kept is known again by its id
-      this.#putOff(0);
-    } finally {
-      this.#isSending = false;
-    }
-  }
-
-  /** Later, and each time later still: one timer, whatever asks meanwhile. */
-  #putOff(atLeast: number): void {
-    clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => this.#goOn(), Math.max(atLeast, pauseAfter(++this.#tries)));
+  /** Sends what can be sent. */
+  async #round(): Promise<void> {
+    if (!this.#isLeading) return;
+    for (let batch = this.#findNext(); batch.length > 0; batch = this.#findNext()) await this.#sendBatch(batch);
   }
 
   /** The acts that go next, all of one job. */
   #findNext(): readonly WaitingAct[] {
     const me = this.#session.person()?.id;
-    const waiting = this.#acts().filter((a) => a.refused === null && !this.#resting.has(a.jobId));
+    const waiting = this.#acts().filter((a) => a.refused === null && !this.#carrier.isResting(a.jobId));
     const isAhead = aheadOf(waiting, me);
     // what is done on a job whose opening waits for its author waits with it
     const unborn = new Set(waiting.flatMap((a) => (a.sent.act.type === 'job.opened' && a.sent.by !== me && !isAhead(a) ? [a.jobId] : [])));
@@ -263,41 +218,37 @@ export class Outbox {
     return [];
   }
 
-  /** Gives whether sending goes on. */
-  async #sendBatch(batch: readonly WaitingAct[]): Promise<boolean> {
+  /** Throws {@link NotNow} where nothing goes on for now. */
+  async #sendBatch(batch: readonly WaitingAct[]): Promise<void> {
     const [first] = batch;
-    if (!first) return true;
+    if (!first) return;
     const path = `/api/jobs/${encodeURIComponent(first.jobId)}/batches`;
     const reply = await this.#api.post(path, batchAnswerSchema, { acts: batch.map((a) => a.sent) });
     this.#isDiskFull.set(reply.kind === 'problem' && problemCode(reply.problem) === 'diskFull');
     if (reply.kind === 'answer' && reply.value.outcomes.length === batch.length) return this.#settle(batch, reply.value.outcomes);
-    if (reply.kind === 'problem' && !LATER.has(reply.problem.status)) {
-      // which act it is that the server fails on, or does not even read, is found by halves
-      if (batch.length > 1 && reply.problem.status !== 404) {
-        const middle = Math.ceil(batch.length / 2);
-        return (await this.#sendBatch(batch.slice(0, middle))) && this.#sendBatch(batch.slice(middle));
-      }
-      await this.#refuse(batch, reply.problem);
-      return true;
-    }
-    this.#putOff(reply.kind === 'problem' ? (reply.retryMillisecond ?? 0) : 0);
-    return false;
+    if (reply.kind !== 'problem') throw new NotNow(0);
+    if (isLater(reply.problem)) throw new NotNow(reply.retryMillisecond ?? 0);
+    if (batch.length === 1 || reply.problem.status === 404) return this.#refuse(batch, reply.problem);
+    // which act it is that the server fails on, or does not even read, is found by halves
+    const middle = Math.ceil(batch.length / 2);
+    await this.#sendBatch(batch.slice(0, middle));
+    await this.#sendBatch(batch.slice(middle));
   }
 
-  async #settle(batch: readonly WaitingAct[], outcomes: readonly Outcome[]): Promise<boolean> {
+  async #settle(batch: readonly WaitingAct[], outcomes: readonly Outcome[]): Promise<void> {
     const kept: JustKept[] = [];
     const refused: { readonly act: WaitingAct; readonly problem: Problem }[] = [];
-    let isLater = false;
+    let hasLater = false;
     for (const [i, act] of batch.entries()) {
       const outcome = outcomes[i];
       if (outcome?.kind === 'kept') {
         const { stream, first, last, at } = outcome;
         kept.push({ act, kept: { stream, first, last, at } });
-      } else if (outcome && !LATER.has(outcome.problem.status)) refused.push({ act, problem: outcome.problem });
-      else isLater = true;
+      } else if (outcome && !isLater(outcome.problem)) refused.push({ act, problem: outcome.problem });
+      else hasLater = true;
     }
     if (kept.length > 0) {
-      this.#tries = 0;
+      this.#carrier.advance();
       const off = kept.map(({ act: { seq, jobId, sent }, kept: k }) => ({ seq, jobId, sent, kept: k, keptAt: Date.parse(k.at) }));
       // a device without room for the copies lets go of what waited all the same: it was kept
       await this.#store.moveToSent(off).catch(() => this.#store.removeWaiting(off.map((a) => a.seq)));
@@ -309,19 +260,8 @@ export class Outbox {
     const isTooNew = outcomes.some((o) => o.kind === 'refused' && problemCode(o.problem) === 'tooOld');
     if (isTooNew !== this.#tooNew().has(jobId))
       this.#tooNew.update((jobs) => new Set([...jobs].filter((j) => j !== jobId).concat(isTooNew ? jobId : [])));
-    if (isLater) this.#letRest(jobId);
-    else this.#rests.delete(jobId);
-    return true;
-  }
-
-  #letRest(jobId: string): void {
-    const tries = (this.#rests.get(jobId) ?? 0) + 1;
-    this.#rests.set(jobId, tries);
-    this.#resting.add(jobId);
-    setTimeout(() => {
-      this.#resting.delete(jobId);
-      this.#send();
-    }, pauseAfter(tries));
+    if (hasLater) this.#carrier.letRest(jobId);
+    else this.#carrier.endRest(jobId);
   }
 
   /** Marks acts as not taken, and with a permit every later permit of its job that names it. One that failed the server is set aside. */

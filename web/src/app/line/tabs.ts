@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import type { Beat, KeptAct, StreamedEvent } from '@estuarine/contract';
 import { Observable, Subject } from 'rxjs';
-import type { WaitingAct } from './store.ts';
+import type { WaitingAct, WaitingPhoto } from './store.ts';
 
 /** An act that the server has just kept. */
 export interface JustKept {
@@ -19,6 +19,7 @@ export type TabMessage =
   /** Acts on this device came, changed, or left. */
   | { readonly kind: 'acts'; readonly put: readonly WaitingAct[]; readonly gone: readonly number[] }
   | { readonly kind: 'kept'; readonly acts: readonly JustKept[] }
+  | { readonly kind: 'photos'; readonly put: readonly WaitingPhoto[]; readonly gone: readonly string[] }
   | { readonly kind: 'left'; readonly jobId: string }
   | { readonly kind: 'sessionChanged' };
 

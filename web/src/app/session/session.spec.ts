@@ -7,6 +7,7 @@ import { DeviceStore, SESSION_PATH } from '../line/store.ts';
 import { Tabs, type TabMessage } from '../line/tabs.ts';
 import { PassphraseCheck } from './passphrase-check.ts';
 import { Session } from './session.ts';
+import { pass, useVirtualTime } from '../../test/virtual-time.ts';
 
 const om = { id: 'om', name: 'OM', role: 'technician', note: '' } as unknown as SessionAnswer['person'];
 const answerOf = (person: SessionAnswer['person'], isLocked = false): SessionAnswer => ({
@@ -54,7 +55,7 @@ class FakeServer {
   }
 }
 
-const rest = (): Promise<unknown> => new Promise((r) => setTimeout(r, 30));
+useVirtualTime();
 
 async function setUp(server = new FakeServer()) {
   TestBed.resetTestingModule();
@@ -75,7 +76,8 @@ async function setUp(server = new FakeServer()) {
   });
   const session = TestBed.inject(Session);
   // until what was asked at the start is answered and remembered; a server that is held back never answers
-  await Promise.race([session.load(), new Promise((r) => setTimeout(r, 500))]);
+  void session.load();
+  await pass(500);
   return { server, session, tell, known };
 }
 
@@ -106,10 +108,10 @@ describe('who is at a device', () => {
     const gives: (() => void)[] = [];
     server.held = (give) => void gives.push(give);
     const slow = session.load();
-    await rest();
+    await pass(30);
     server.answer = answerOf(null);
     const quick = session.load();
-    await rest();
+    await pass(30);
     gives[1]?.();
     await quick;
     expect(session.person()).toBeNull();
@@ -135,7 +137,7 @@ it('who is at a device is asked until the server answers', async () => {
   expect(session.isKnown()).toBe(false);
   expect(session.isUnreachable()).toBe(true);
   server.isAway = false;
-  for (let i = 0; i < 200 && !session.isKnown(); i++) await rest();
+  for (let i = 0; i < 200 && !session.isKnown(); i++) await pass(30);
   expect(session.person()?.id).toBe('om');
   expect(session.isUnreachable()).toBe(false);
 });
@@ -221,7 +223,7 @@ describe('a screen that locks itself', () => {
     const { server, session, tell } = await setUp();
     server.answer = answerOf(null);
     tell({ kind: 'behind', epoch: 'restored', delivered: 0 });
-    await rest();
+    await pass(30);
     expect(session.person()).toBeNull();
   });
 });

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { ACT_TRAITS, isActType } from '@estuarine/core';
 import { Link } from '../line/link.ts';
 import { isAside, Outbox } from '../line/outbox.ts';
+import { PhotoDesk } from '../line/photo-desk.ts';
 import type { WaitingAct } from '../line/store.ts';
 import { Session } from '../session/session.ts';
 
@@ -45,9 +46,12 @@ import { Session } from '../session/session.ts';
 })
 export class KeptLine {
   readonly #outbox = inject(Outbox);
+  readonly #desk = inject(PhotoDesk);
   readonly #session = inject(Session);
   readonly #link = inject(Link);
 
+  /** Those that are on their way; what is not taken is said where it is shown. */
+  readonly #photos = computed(() => this.#desk.waiting().filter((p) => !this.#desk.faults().has(p.photoId)));
   protected readonly isInside = computed(() => this.#session.person() !== null);
   /** One short sentence: all kept, or what waits and for whom. */
   protected readonly keptState = computed(() => {
@@ -55,6 +59,10 @@ export class KeptLine {
     if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
     const waiting = this.#outbox.waiting();
     if (waiting.length === 0 && this.#outbox.isStoring()) return { text: 'Being kept', isWaiting: true };
+    if (waiting.length === 0 && this.#photos().length > 0) {
+      const photographs = this.#photos().length === 1 ? '1 photograph' : `${this.#photos().length} photographs`;
+      return { text: `${photographs} on this device, not kept yet`, isWaiting: true };
+    }
     if (waiting.length === 0)
       return this.#link.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
     const aside = waiting.filter(isAside).length;

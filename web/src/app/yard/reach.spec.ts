@@ -7,6 +7,9 @@ import { Outbox } from '../line/outbox.ts';
 import { DeviceStore } from '../line/store.ts';
 import { reachOf } from './reach.ts';
 import { WaitingVolts } from './waiting-volts.ts';
+import { pass, useVirtualTime } from '../../test/virtual-time.ts';
+
+useVirtualTime();
 
 const NOW = Date.parse('2026-05-04T09:00:00Z');
 const JOB = { proofEndsAt: null, lapsedVolt: 200, reachableVolt: 1, behindVolt: 218 };
@@ -51,7 +54,7 @@ it('counts no proof under what waits: it may have ended it', async () => {
   });
   const waiting = TestBed.inject(WaitingVolts);
   TestBed.tick();
-  await new Promise((resolve) => setTimeout(resolve, 20));
+  await pass(20);
   expect(waiting.volts().get('j')).toMatchObject({ count: 1 });
   expect(waiting.volts().get('j')?.volt).toBeCloseTo(268.8, 6);
 });

@@ -8,6 +8,7 @@ import { Api, type Reply } from '../line/api.ts';
 import { Link } from '../line/link.ts';
 import { Tabs, type TabMessage } from '../line/tabs.ts';
 import { YardList } from './yard-list.ts';
+import { pass, until, useVirtualTime } from '../../test/virtual-time.ts';
 
 const at = '2026-05-04T08:00:00.000Z';
 const jobOf = (jobId: string, number: number, reachableVolt = 0): JobSummary => ({
@@ -62,10 +63,7 @@ function setUp(server = new FakeServer()) {
   return { server, list: TestBed.inject(YardList), events$, behind$, messages$, isLive, delivered };
 }
 
-async function until(condition: () => boolean): Promise<void> {
-  for (let i = 0; i < 800 && !condition(); i++) await new Promise((r) => setTimeout(r, 5));
-  expect(condition()).toBe(true);
-}
+useVirtualTime();
 
 afterEach(() => {
   indexedDB = new IDBFactory();
@@ -143,10 +141,10 @@ describe('the jobs of the shop', () => {
       return get(path, schema);
     };
     events$.next(changed('a', 11));
-    await new Promise((r) => setTimeout(r, 250));
+    await pass(250);
     server.get = get;
     events$.next(changed('b', 12));
-    await new Promise((r) => setTimeout(r, 300));
+    await pass(300);
     expect(list.isFollowing()).toBe(false);
     server.jobs = [jobOf('a', 1, 7), jobOf('b', 2, 8)];
     [server.position, delivered.position] = [12, 12];
@@ -158,7 +156,7 @@ describe('the jobs of the shop', () => {
   it('are those that were seen last where the server is away from the start', async () => {
     const server = new FakeServer();
     setUp(server);
-    await new Promise((r) => setTimeout(r, 50));
+    await pass(50);
     server.isAway = true;
     const { list } = setUp(server);
     await until(() => list.jobs() !== null);
@@ -181,7 +179,7 @@ describe('the jobs of the shop', () => {
     const before = server.asked.length;
     behind$.next();
     events$.next(changed('a', 11));
-    await new Promise((r) => setTimeout(r, 300));
+    await pass(300);
     expect(server.asked).toHaveLength(before);
     expect([events$, behind$, messages$].some((s) => s.observed)).toBe(false);
   });

@@ -5,7 +5,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { JobLog } from '../../line/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { FindingForm } from './finding-form.ts';
-import { PhotoDesk } from './photo-desk.ts';
+import { PhotoDesk } from '../../line/photo-desk.ts';
 import { injectPhotoTaking } from './photo-taking.ts';
 
 /** Photographs of a job: from the camera or from files, small in a list, large with pins, before and after side by side. */

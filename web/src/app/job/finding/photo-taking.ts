@@ -2,7 +2,7 @@ import { inject } from '@angular/core';
 import type { ActBody } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
 import { JobLog } from '../../line/job-log.ts';
-import { PhotoDesk } from './photo-desk.ts';
+import { PhotoDesk } from '../../line/photo-desk.ts';
 import { hashBlob, shrinkPhoto } from './shrink.ts';
 
 /** What a photograph shows, beside its picture. */

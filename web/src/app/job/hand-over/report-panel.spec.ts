@@ -8,7 +8,7 @@ import { JobLog } from '../../line/job-log.ts';
 import { KnownAnswers } from '../../line/known-answers.ts';
 import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
-import { PhotoDesk } from '../finding/photo-desk.ts';
+import { PhotoDesk } from '../../line/photo-desk.ts';
 import { ReportPanel } from './report-panel.ts';
 
 const profile = testProfile();

@@ -10,7 +10,7 @@ import { KnownAnswers } from '../../line/known-answers.ts';
 import { Link } from '../../line/link.ts';
 import { Session } from '../../session/session.ts';
 import { TextField } from '../../ui/text-field.ts';
-import { PhotoDesk } from '../finding/photo-desk.ts';
+import { PhotoDesk } from '../../line/photo-desk.ts';
 import { chosenTerms } from './chosen-terms.ts';
 import { ReportRun } from './report-run.ts';
 import { ReportView } from './report-view.ts';

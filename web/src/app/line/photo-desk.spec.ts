@@ -1,12 +1,13 @@
 import 'fake-indexeddb/auto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { Api, type Reply } from '../../line/api.ts';
-import { DeviceStore, type WaitingPhoto } from '../../line/store.ts';
-import { Link } from '../../line/link.ts';
-import { Tabs, type TabMessage } from '../../line/tabs.ts';
-import { Session } from '../../session/session.ts';
+import { Api, type Reply } from './api.ts';
+import { DeviceStore, type WaitingPhoto } from './store.ts';
+import { Link } from './link.ts';
+import { Tabs, type TabMessage } from './tabs.ts';
+import { Session } from '../session/session.ts';
 import { Subject } from 'rxjs';
+import { pass, settle, useVirtualTime } from '../../test/virtual-time.ts';
 import { PhotoDesk } from './photo-desk.ts';
 
 /** What a device keeps, in memory. */
@@ -33,7 +34,7 @@ const refused = (status: number, code = 'x'): Reply<unknown> => ({
   problem: { type: `urn:estuarine:${code}`, title: 'x', status, detail: 'The picture cannot be read.', path: [] },
 });
 
-function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] = []) {
+function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] = [], { isLeading = true } = {}) {
   const store = new FakeStore();
   store.photos = waiting;
   const isLive = signal(true);
@@ -52,17 +53,26 @@ function setUp(replies: Record<string, Reply<unknown>>, waiting: WaitingPhoto[] 
       { provide: Api, useValue: api },
       { provide: DeviceStore, useValue: store },
       { provide: Link, useValue: { isLive, behind$ } },
-      { provide: Tabs, useValue: { messages$ } },
+      {
+        provide: Tabs,
+        useValue: {
+          messages$,
+          tell: (message: TabMessage) => messages$.next(message),
+          whenLeading: (begin: () => void) => isLeading && begin(),
+        },
+      },
       { provide: Session, useValue: { person: signal({ id: 'om' }), isLocked: signal(false) } },
     ],
   });
   return { desk: TestBed.inject(PhotoDesk), store, isLive, sent, behind$, messages$ };
 }
 
-async function settle(): Promise<void> {
+useVirtualTime();
+
+async function rest(): Promise<void> {
   for (let i = 0; i < 5; i++) {
     TestBed.tick();
-    await new Promise((r) => setTimeout(r));
+    await settle(2);
   }
 }
 
@@ -76,11 +86,11 @@ describe('photographs on their way', () => {
     const { desk, store, isLive, sent } = setUp({});
     isLive.set(false);
     expect(await desk.put(photo('a'))).toBe(true);
-    await settle();
+    await rest();
     expect(sent).toEqual([]);
     expect(desk.address('j', 'a', 'small')).toBe('blob:here');
     isLive.set(true);
-    await settle();
+    await rest();
     expect(sent).toEqual(['a']);
     expect(store.photos).toEqual([]);
     expect(desk.address('j', 'a', 'small')).toBe('/api/jobs/j/photos/a?size=small');
@@ -88,14 +98,14 @@ describe('photographs on their way', () => {
 
   it('that waited before a reload are found again', async () => {
     const { desk, sent } = setUp({}, [photo('old')]);
-    await settle();
+    await rest();
     expect(sent).toEqual(['old']);
     expect(desk.waiting()).toEqual([]);
   });
 
   it('that the server will never take stay on the device with its reason, and hold up no other', async () => {
     const { desk, store, sent } = setUp({ bad: refused(422) }, [photo('bad'), photo('good')]);
-    await settle();
+    await rest();
     expect(sent).toEqual(['bad', 'good']);
     expect(desk.faults().get('bad')).toBe('The picture cannot be read.');
     expect(store.photos.map((p) => p.photoId)).toEqual(['bad']);
@@ -104,12 +114,12 @@ describe('photographs on their way', () => {
   it('of a job that is not there yet hold up no other, and are offered again when the stream begins anew', async () => {
     const replies: Record<string, Reply<unknown>> = { early: refused(404) };
     const { desk, store, sent, behind$ } = setUp(replies, [photo('early'), photo('good')]);
-    await settle();
+    await rest();
     expect(sent).toEqual(['early', 'good']);
     expect(store.photos.map((p) => p.photoId)).toEqual(['early']);
     delete replies.early;
     behind$.next();
-    await settle();
+    await rest();
     expect(sent).toEqual(['early', 'good', 'early']);
     expect(desk.faults().size).toBe(0);
     expect(store.photos).toEqual([]);
@@ -118,20 +128,20 @@ describe('photographs on their way', () => {
   it('stay here until the server has kept that they were erased, and go then', async () => {
     const { store, isLive, messages$ } = setUp({}, [photo('a')]);
     isLive.set(false);
-    await settle();
+    await rest();
     const erase = { commandId: 'c', deviceAt: '', by: 'om', version: 1, act: { type: 'photo.erased', body: { photoId: 'a', reason: '' } } };
     const act = { seq: 1, jobId: 'j', refused: null, sent: erase };
     messages$.next({ kind: 'acts', put: [act], gone: [] });
-    await settle();
+    await rest();
     expect(store.photos).toHaveLength(1);
     messages$.next({ kind: 'kept', acts: [{ act, kept: { stream: 'j', first: 1, last: 1, at: '' } }] });
-    await settle();
+    await rest();
     expect(store.photos).toEqual([]);
   });
 
   it('that were erased meanwhile are not taken by the server, and leave the device', async () => {
     const { desk, store } = setUp({ a: refused(409, 'gone') }, [photo('a')]);
-    await settle();
+    await rest();
     expect(store.photos).toEqual([]);
     expect(desk.faults().size).toBe(0);
   });
@@ -141,5 +151,37 @@ describe('photographs on their way', () => {
     store.isFull = true;
     expect(await desk.put(photo('a'))).toBe(false);
     expect(desk.waiting()).toEqual([]);
+  });
+
+  it('are asked for again after pauses that grow while the server does not answer, and at once when it is back', async () => {
+    const replies: Record<string, Reply<unknown>> = { a: { kind: 'unreachable' } };
+    const { isLive, sent, store } = setUp(replies, [photo('a')]);
+    await rest();
+    expect(sent).toEqual(['a']);
+    await pass(10_000);
+    expect(sent.length).toBeGreaterThanOrEqual(4);
+    expect(sent.length).toBeLessThanOrEqual(8);
+    replies.a = { ...refused(503), retryMillisecond: 60_000 } as Reply<unknown>;
+    const before = sent.length;
+    await pass(20_000);
+    expect(sent).toHaveLength(before + 1);
+    isLive.set(false);
+    await rest();
+    delete replies.a;
+    isLive.set(true);
+    await rest();
+    expect(sent).toHaveLength(before + 2);
+    expect(store.photos).toEqual([]);
+  });
+
+  it('are sent by the leading tab alone, and every tab knows which still wait', async () => {
+    const { desk, sent, messages$ } = setUp({}, [], { isLeading: false });
+    await desk.put(photo('a'));
+    messages$.next({ kind: 'photos', put: [photo('b')], gone: [] });
+    await rest();
+    expect(desk.waiting().map((p) => p.photoId)).toEqual(['a', 'b']);
+    messages$.next({ kind: 'photos', put: [], gone: ['a'] });
+    expect(desk.waiting().map((p) => p.photoId)).toEqual(['b']);
+    expect(sent).toEqual([]);
   });
 });
