@@ -71,10 +71,11 @@ export function keepByTable(table: Table, slice: unknown, event: EventHeader & {
 
 /** Takes what an act said out of the lists of its table. */
 export function withdrawByTable(table: Table, slice: unknown, commandId: string): void {
+  const lists = slice as AnySlice;
   for (const { kept } of Object.values(table)) {
-    const list = kept === null ? undefined : (slice as AnySlice)[kept];
-    const at = list?.findIndex((one) => one.commandId === commandId) ?? -1;
-    if (at >= 0) list?.splice(at, 1);
+    const list = kept === null ? undefined : lists[kept];
+    // a list of its own: who looked at it before sees it as it was
+    if (kept !== null && list?.some((one) => one.commandId === commandId)) lists[kept] = list.filter((one) => one.commandId !== commandId);
   }
 }
 
