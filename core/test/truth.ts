@@ -281,12 +281,19 @@ function settleParts(bench: Bench, partId: string, profile: Profile): void {
     if (effect.kind === 'bares') {
       if (effect.what === 'carSide') {
         if (isAnyOff && bench.cables === 'closed') bench.outlets = 'bare';
-        if (!isAnyOff) bench.outlets = 'covered';
+        if (!isAnyOff) {
+          bench.outlets = 'covered';
+          // as whoever says that the cables are on
+          bench.probed.clear();
+        }
         bench.cables = !isAnyOff ? 'closed' : bench.cables === 'insulated' ? 'insulated' : 'open';
       }
       if (effect.what === 'case') bench.isCaseOpen = isAnyOff;
       if (effect.what === 'covers') uncover(bench, profile, isAnyOff, effect.over);
-      if (effect.what === 'outletPosts') bench.outlets = isAnyOff ? 'bare' : 'capped';
+      if (effect.what === 'outletPosts') {
+        bench.outlets = isAnyOff ? 'bare' : 'capped';
+        if (!isAnyOff) bench.probed.delete('outlet');
+      }
     }
     if (effect.kind === 'partsHarness') bench.isHarnessOut = areAllOff;
     for (const k of linksOfPart(profile, effect))

@@ -43,7 +43,7 @@ export const recordRoutes: FastifyPluginCallbackZod<RecordRoutes> = (app, { sour
     if (!input) throw new HttpProblem(404, 'unknownJob', 'There is no such job here.');
     const { state } = input;
     if (!state.intake.closed) throw new HttpProblem(409, 'notClosed', 'A record is sealed once its job is closed. Close it first.');
-    const known = (await listRecords(pool, shopId, jobId)).find((r) => r.head === state.head);
+    const known = (await listRecords(pool, shopId, jobId)).find((r) => r.head === state.head && r.byte !== null);
     if (known) return known;
     const photoBytes = state.finding.photos.reduce((sum, p) => sum + (p.erased === null ? p.byte : 0), 0);
     if (photoBytes > MOST_PHOTO_BYTES)

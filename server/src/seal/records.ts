@@ -19,7 +19,9 @@ export interface NewRecord {
 const COLUMNS = `job_id as "jobId", head, to_char(sealed_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "sealedAt", sealed_by as "sealedBy",
   fingerprint, manifest_sha256 as "manifestSha256", length(bytes) as byte`;
 
-/** Keeps a record; one of the same head is there already and stays. Where what it names was erased meanwhile its bytes are not kept. */
+/**
+ * Keeps a record; one of the same head is there already and stays, unless its bytes were erased: this one takes its place. Where what it names was erased meanwhile its bytes are not kept.
+ */
 export async function saveRecord(db: Queryable, shopId: string, record: NewRecord): Promise<void> {
   await db.query(
     `with
@@ -29,7 +31,10 @@ export async function saveRecord(db: Queryable, shopId: string, record: NewRecor
      select $1, $2, $3, $4, $5, $6, $7, coalesce($9::text, ''), case
        when ($9::text is null or exists (select from named where body is not null)) and not exists (select from shown where is_erased)
        then $8::bytea end
-     on conflict do nothing`,
+     on conflict (shop_id, job_id, head) do update set
+       (sealed_at, sealed_by, fingerprint, manifest_sha256, vehicle_id, bytes) =
+       (excluded.sealed_at, excluded.sealed_by, excluded.fingerprint, excluded.manifest_sha256, excluded.vehicle_id, excluded.bytes)
+     where sealed_archive.bytes is null`,
     [
       ...[shopId, record.jobId, record.head, record.sealedAt, record.sealedBy, record.fingerprint, record.manifestSha256],
       ...[record.bytes, record.vehicleId, record.photoIds],

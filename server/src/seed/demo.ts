@@ -167,14 +167,14 @@ class JobSeeder {
     const { act, picture } = await drawPhoto(`${this.#job.id}-photo-1`, 'Bars before they came off', bars, false);
     const { photoId, sha256 } = act.body;
     await this.#keep(act);
-    const { print, small } = await readPicture(picture);
+    const kept = await readPicture(picture);
     await savePhoto(this.#jobs.pool, this.#jobs.shopId, {
       jobId: this.#job.id,
       photoId,
       sha256,
-      picture,
-      print,
-      small,
+      picture: kept.picture,
+      print: kept.print,
+      small: kept.small,
       by: 'om',
       at: new Date(this.#at),
     });

@@ -13,6 +13,10 @@ describe('random work over all profiles, orders, delays, devices and clocks', ()
     expect(proven).toBeGreaterThan(50);
   }, 180_000);
 
+  it('takes the HV cables counted back on for the same as said to be on, whatever a meter was laid to before', () => {
+    expect(runTrials(100, 303_229_458).below).toEqual([]);
+  }, 60_000);
+
   it('shows little more than the worst that the words honestly allow, and says for what', () => {
     const { samples, aboveWorst, shownLive, worstLive, uncaused } = played().shouting;
     expect(samples).toBeGreaterThan(400);

@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto';
+import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ErasedAnswer, Papers, StreamedEvent } from '@estuarine/contract';
 import { Subject } from 'rxjs';
@@ -18,6 +19,7 @@ const erased = (type: string): StreamedEvent => ({ position: 1, stream: 'shop', 
 
 async function setUp({ isLeading = true } = {}) {
   const [events$, behind$] = [new Subject<StreamedEvent>(), new Subject<void>()];
+  const isLive = signal(true);
   let told: ErasedAnswer | null = { vehicles: [], customers: [] };
   let asked = 0;
   const get = (path: string): Promise<Reply<ErasedAnswer>> => {
@@ -28,7 +30,7 @@ async function setUp({ isLeading = true } = {}) {
   TestBed.configureTestingModule({
     providers: [
       { provide: Api, useValue: { get } },
-      { provide: Link, useValue: { events$, behind$ } },
+      { provide: Link, useValue: { events$, behind$, isLive } },
       { provide: Tabs, useValue: { whenLeading: (begin: () => void) => isLeading && begin() } },
     ],
   });
@@ -50,7 +52,7 @@ async function setUp({ isLeading = true } = {}) {
     for (let i = 0; i < 200 && !(await isSo()); i++) await new Promise((go) => setTimeout(go, 5));
     expect(await isSo()).toBe(true);
   };
-  return { events$, behind$, left, sent, settle, asked: () => asked, tell: (what: typeof told) => void (told = what) };
+  return { events$, behind$, isLive, left, sent, settle, asked: () => asked, tell: (what: typeof told) => void (told = what) };
 }
 
 afterEach(() => {
@@ -86,6 +88,20 @@ it('is asked for by a device that comes back, which keeps what it has where noth
   tell({ vehicles: ['v9'], customers: [] });
   await settle(async () => !(await left())[0]);
   expect(asked()).toBeGreaterThan(2);
+});
+
+it('waits to be asked for until somebody is signed in and the server is there', async () => {
+  const { events$, isLive, left, settle, asked, tell } = await setUp();
+  isLive.set(false);
+  TestBed.tick();
+  tell({ vehicles: ['v1'], customers: [] });
+  events$.next(erased('vehicle.erased'));
+  await new Promise((go) => setTimeout(go, 20));
+  expect(asked()).toBe(0);
+  isLive.set(true);
+  TestBed.tick();
+  await settle(async () => !(await left())[0]);
+  expect(asked()).toBe(1);
 });
 
 it('is the work of the leading tab', async () => {

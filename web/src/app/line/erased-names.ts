@@ -1,9 +1,9 @@
-import { inject, Injectable } from '@angular/core';
+import { effect, inject, Injectable, untracked } from '@angular/core';
 import { erasedAnswerSchema } from '@estuarine/contract';
-import { defer, filter, map, merge, retry, switchMap, timer } from 'rxjs';
+import { filter, merge } from 'rxjs';
 import { Api } from './api.ts';
+import { Carrier, NotNow } from './carrier.ts';
 import { Link } from './link.ts';
-import { pauseAfter } from './pause.ts';
 import { DeviceStore } from './store.ts';
 import { Tabs } from './tabs.ts';
 
@@ -12,24 +12,35 @@ import { Tabs } from './tabs.ts';
 export class ErasedNames {
   readonly #api = inject(Api);
   readonly #store = inject(DeviceStore);
+  readonly #link = inject(Link);
+  readonly #carrier = new Carrier(() => this.#round());
+  #isLeading = false;
+  /** Something was or may have been erased since this device asked. */
+  #isOwed = false;
 
   constructor() {
-    const link = inject(Link);
-    let isLeading = false;
-    inject(Tabs).whenLeading(() => (isLeading = true));
-    const erased = link.events$.pipe(filter((streamed) => !('event' in streamed) && /^(vehicle|customer)\.erased$/.test(streamed.type)));
-    merge(erased.pipe(map(() => undefined)), link.behind$)
-      .pipe(
-        filter(() => isLeading),
-        // a later word asks anew: nothing older than that is wanted
-        switchMap(() => defer(() => this.#forget()).pipe(retry({ delay: (_error, tries) => timer(pauseAfter(tries)) }))),
-      )
-      .subscribe();
+    inject(Tabs).whenLeading(() => (this.#isLeading = true));
+    const erased = this.#link.events$.pipe(filter((told) => !('event' in told) && /^(vehicle|customer)\.erased$/.test(told.type)));
+    merge(erased, this.#link.behind$).subscribe(() => {
+      this.#isOwed = true;
+      this.#carrier.want();
+    });
+    // nobody is asked while nobody is signed in here, or the server is away
+    effect(() => {
+      if (this.#link.isLive()) untracked(() => this.#carrier.wantAnew());
+    });
   }
 
-  async #forget(): Promise<void> {
-    const reply = await this.#api.get('/api/erased', erasedAnswerSchema);
-    if (reply.kind !== 'answer') throw new Error('not told yet');
-    await this.#store.forgetErased(reply.value);
+  async #round(): Promise<void> {
+    if (!this.#isLeading || !this.#isOwed || !this.#link.isLive()) return;
+    this.#isOwed = false;
+    try {
+      const reply = await this.#api.get('/api/erased', erasedAnswerSchema);
+      if (reply.kind !== 'answer') throw new NotNow(0);
+      await this.#store.forgetErased(reply.value);
+    } catch (error) {
+      this.#isOwed = true;
+      throw error;
+    }
   }
 }

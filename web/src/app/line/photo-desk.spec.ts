@@ -177,10 +177,16 @@ describe('photographs on their way', () => {
   it('are sent by the leading tab alone, and every tab knows which still wait', async () => {
     const { desk, sent, messages$ } = setUp({}, [], { isLeading: false });
     await desk.put(photo('a'));
-    messages$.next({ kind: 'photos', put: [photo('b')], gone: [] });
+    messages$.next({ kind: 'photos', put: [photo('b')], gone: [], faults: [] });
+    // found on the disk before its word came: it is one all the same
+    messages$.next({ kind: 'photos', put: [photo('b')], gone: [], faults: [] });
     await rest();
     expect(desk.waiting().map((p) => p.photoId)).toEqual(['a', 'b']);
-    messages$.next({ kind: 'photos', put: [], gone: ['a'] });
+    messages$.next({ kind: 'photos', put: [], gone: [], faults: [['b', 'Too wide.']] });
+    expect(desk.faults().get('b')).toBe('Too wide.');
+    messages$.next({ kind: 'photos', put: [], gone: [], faults: [['b', '']] });
+    expect(desk.faults().size).toBe(0);
+    messages$.next({ kind: 'photos', put: [], gone: ['a'], faults: [] });
     expect(desk.waiting().map((p) => p.photoId)).toEqual(['b']);
     expect(sent).toEqual([]);
   });

@@ -44,7 +44,7 @@ export class PhotoDesk {
     void this.#load();
     this.#tabs.whenLeading(() => this.#isLeading.set(true));
     this.#tabs.messages$.subscribe((message) => {
-      if (message.kind === 'photos') this.#change(message.put, message.gone);
+      if (message.kind === 'photos') this.#change(message.put, message.gone, message.faults);
       if (message.kind !== 'kept') return;
       for (const { act } of message.acts)
         if (act.sent.act.type === 'photo.erased') void this.#forget(String(act.sent.act.body.photoId));
@@ -64,7 +64,7 @@ export class PhotoDesk {
     } catch {
       return false;
     }
-    this.#tabs.tell({ kind: 'photos', put: [photo], gone: [] });
+    this.#tabs.tell({ kind: 'photos', put: [photo], gone: [], faults: [] });
     return true;
   }
 
@@ -82,11 +82,14 @@ export class PhotoDesk {
   /** Takes a picture off this device: the server has it, or has kept that it was erased. */
   async #forget(photoId: string): Promise<void> {
     await this.#store.removePhoto(photoId);
-    this.#tabs.tell({ kind: 'photos', put: [], gone: [photoId] });
+    this.#tabs.tell({ kind: 'photos', put: [], gone: [photoId], faults: [] });
   }
 
-  #change(put: readonly WaitingPhoto[], gone: readonly string[]): void {
-    this.#waiting.update((all) => [...all.filter((p) => !gone.includes(p.photoId)), ...put]);
+  #change(put: readonly WaitingPhoto[], gone: readonly string[], faults: readonly (readonly [string, string])[]): void {
+    // one that another tab has just put may have been found on the disk already
+    const old = new Set([...gone, ...put.map((p) => p.photoId)]);
+    this.#waiting.update((all) => [...all.filter((p) => !old.has(p.photoId)), ...put]);
+    if (faults.length > 0) this.#faults.update((all) => new Map([...all, ...faults].filter(([id]) => new Map(faults).get(id) !== '')));
     for (const photoId of gone) {
       const url = this.#urls.get(photoId);
       if (url !== undefined) setTimeout(() => URL.revokeObjectURL(url), SHOWN_MILLISECOND);
@@ -97,9 +100,8 @@ export class PhotoDesk {
 
   #offerAgain(): void {
     if (this.#mayCome.size === 0) return;
-    const again = new Set(this.#mayCome);
+    this.#tabs.tell({ kind: 'photos', put: [], gone: [], faults: [...this.#mayCome].map((id) => [id, '']) });
     this.#mayCome.clear();
-    this.#faults.update((all) => new Map([...all].filter(([id]) => !again.has(id))));
     this.#carrier.wantAnew();
   }
 
@@ -126,6 +128,6 @@ export class PhotoDesk {
     if (reply.kind !== 'problem') throw new NotNow(0);
     if (isLater(reply.problem)) throw new NotNow(reply.retryMillisecond ?? 0);
     if (MAY_COME.has(reply.problem.status)) this.#mayCome.add(photoId);
-    this.#faults.update((all) => new Map(all).set(photoId, reply.problem.detail));
+    this.#tabs.tell({ kind: 'photos', put: [], gone: [], faults: [[photoId, reply.problem.detail]] });
   }
 }

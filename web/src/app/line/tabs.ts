@@ -19,7 +19,13 @@ export type TabMessage =
   /** Acts on this device came, changed, or left. */
   | { readonly kind: 'acts'; readonly put: readonly WaitingAct[]; readonly gone: readonly number[] }
   | { readonly kind: 'kept'; readonly acts: readonly JustKept[] }
-  | { readonly kind: 'photos'; readonly put: readonly WaitingPhoto[]; readonly gone: readonly string[] }
+  /** Photographs on this device came or left, or were not taken, each with why; an empty reason: offered again. */
+  | {
+      readonly kind: 'photos';
+      readonly put: readonly WaitingPhoto[];
+      readonly gone: readonly string[];
+      readonly faults: readonly (readonly [photoId: string, reason: string])[];
+    }
   | { readonly kind: 'left'; readonly jobId: string }
   | { readonly kind: 'sessionChanged' };
 

@@ -38,13 +38,14 @@ function setUp() {
   const fixture = TestBed.createComponent(KeptLine);
   const said = (): string => {
     TestBed.tick();
-    return (fixture.nativeElement as HTMLElement).textContent.trim();
+    return part('.whole');
   };
-  return { acts, photos, faults, isStoring, isLive, hindrance, said };
+  const part = (name: string): string => (fixture.nativeElement as HTMLElement).querySelector(name)?.textContent.trim() ?? '';
+  return { acts, photos, faults, isStoring, isLive, hindrance, said, inShort: () => part('.short') };
 }
 
 it('says that all is kept only where nothing is on its way: no act, not even to the disk, and no photograph', () => {
-  const { acts, photos, faults, isStoring, isLive, said } = setUp();
+  const { acts, photos, faults, isStoring, isLive, said, inShort } = setUp();
   expect(said()).toBe('All kept');
   isStoring.set(true);
   expect(said()).toBe('Being kept');
@@ -53,19 +54,19 @@ it('says that all is kept only where nothing is on its way: no act, not even to 
   expect(said()).toBe('1 photograph on this device, not kept yet');
   photos.set(['a', 'b', 'c']);
   faults.set(new Map([['b', 'The picture cannot be read.']]));
-  expect(said()).toBe('2 photographs on this device, not kept yet');
+  expect([said(), inShort()]).toEqual(['2 photographs on this device, not kept yet', '2 wait']);
   acts.set([waits(FACT)]);
   expect(said()).toBe('1 act on this device, not kept yet');
   acts.set([]);
   photos.set([]);
   isLive.set(false);
-  expect(said()).toBe('Not connected');
+  expect([said(), inShort()]).toEqual(['Not connected', 'Away']);
 });
 
 it('says what waits for whom, what the server cannot take, and what it did not take', () => {
-  const { acts, hindrance, said } = setUp();
+  const { acts, hindrance, said, inShort } = setUp();
   acts.set([waits(FACT, 'ts'), waits(PERMIT, 'ts'), waits(PERMIT, 'ts')]);
-  expect(said()).toBe('2 acts of TS wait for TS');
+  expect([said(), inShort()]).toEqual(['2 acts of TS wait for TS', '2 wait for TS']);
   acts.set([waits(FACT), waits(FACT)]);
   hindrance.set('the disk of the server is full');
   expect(said()).toBe('2 acts wait: the disk of the server is full');

@@ -10,9 +10,10 @@ import { Session } from '../session/session.ts';
 @Component({
   selector: 'app-kept-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<span class="kept" [class.is-away]="!isInside()" [class.is-waiting]="keptState().isWaiting" role="status">{{
-    keptState().text
-  }}</span>`,
+  template: `<span class="kept" [class.is-away]="!isInside()" [class.is-waiting]="keptState().isWaiting" role="status">
+    <span class="whole">{{ keptState().text }}</span>
+    <span class="short" aria-hidden="true">{{ keptState().short }}</span>
+  </span>`,
   styles: `
     /* a long one runs on downwards, and loses nothing above the header */
     :host {
@@ -29,10 +30,25 @@ import { Session } from '../session/session.ts';
         line-height: 1.15;
       }
     }
+    .short {
+      display: none;
+    }
+    /* beside stage and scan there is room for a word or two on a phone */
     @media (max-width: 699px) {
       .kept {
-        max-width: 92px;
+        max-width: 36px;
         font-size: 12px;
+      }
+      .whole {
+        position: absolute;
+        width: 1px;
+        height: 1px;
+        overflow: hidden;
+        clip-path: inset(50%);
+        white-space: nowrap;
+      }
+      .short {
+        display: block;
       }
     }
     .kept.is-away {
@@ -53,33 +69,47 @@ export class KeptLine {
   /** Those that are on their way; what is not taken is said where it is shown. */
   readonly #photos = computed(() => this.#desk.waiting().filter((p) => !this.#desk.faults().has(p.photoId)));
   protected readonly isInside = computed(() => this.#session.person() !== null);
-  /** One short sentence: all kept, or what waits and for whom. */
-  protected readonly keptState = computed(() => {
+  /** One short sentence, and its gist: all kept, or what waits and for whom. */
+  protected readonly keptState = computed((): Said => {
     const refused = this.#outbox.refused().filter((a) => !isAside(a)).length;
-    if (refused > 0) return { text: `${refused} not taken`, isWaiting: true };
+    if (refused > 0) return say(`${refused} not taken`);
     const waiting = this.#outbox.waiting();
-    if (waiting.length === 0 && this.#outbox.isStoring()) return { text: 'Being kept', isWaiting: true };
-    if (waiting.length === 0 && this.#photos().length > 0) {
-      const photographs = this.#photos().length === 1 ? '1 photograph' : `${this.#photos().length} photographs`;
-      return { text: `${photographs} on this device, not kept yet`, isWaiting: true };
-    }
-    if (waiting.length === 0)
-      return this.#link.isLive() ? { text: 'All kept', isWaiting: false } : { text: 'Not connected', isWaiting: true };
+    if (waiting.length === 0 && this.#outbox.isStoring()) return say('Being kept');
+    const photos = this.#photos().length;
+    if (waiting.length === 0 && photos > 0)
+      return say(`${photos === 1 ? '1 photograph' : `${photos} photographs`} on this device, not kept yet`, `${photos} ${wait(photos)}`);
+    if (waiting.length === 0) return this.#link.isLive() ? { ...say('All kept'), isWaiting: false } : say('Not connected', 'Away');
     const aside = waiting.filter(isAside).length;
-    if (aside === waiting.length) return { text: `${aside} set aside, not kept yet`, isWaiting: true };
+    if (aside === waiting.length) return say(`${aside} set aside, not kept yet`, `${aside} aside`);
     const me = this.#session.person()?.id;
     // a fact of another goes whoever is here; a permit waits for its author
     const isTheirs = (a: WaitingAct): boolean =>
       a.sent.by !== me && isActType(a.sent.act.type) && ACT_TRAITS[a.sent.act.type].nature === 'permit';
-    const wait = (count: number): string => (count === 1 ? 'waits' : 'wait');
     const other = waiting.find(isTheirs)?.sent.by;
     const acts = (count: number): string => (count === 1 ? '1 act' : `${count} acts`);
     if (other !== undefined) {
       const count = waiting.filter((a) => isTheirs(a) && a.sent.by === other).length;
-      return { text: `${acts(count)} of ${other.toUpperCase()} ${wait(count)} for ${other.toUpperCase()}`, isWaiting: true };
+      return say(
+        `${acts(count)} of ${other.toUpperCase()} ${wait(count)} for ${other.toUpperCase()}`,
+        `${count} ${wait(count)} for ${other.toUpperCase()}`,
+      );
     }
-    const hindrance = this.#outbox.hindrance();
-    if (hindrance !== null) return { text: `${acts(waiting.length)} ${wait(waiting.length)}: ${hindrance}`, isWaiting: true };
-    return { text: `${acts(waiting.length)} on this device, not kept yet`, isWaiting: true };
+    const [hindrance, short] = [this.#outbox.hindrance(), `${waiting.length} ${wait(waiting.length)}`];
+    if (hindrance !== null) return say(`${acts(waiting.length)} ${wait(waiting.length)}: ${hindrance}`, short);
+    return say(`${acts(waiting.length)} on this device, not kept yet`, short);
   });
+}
+
+interface Said {
+  readonly text: string;
+  readonly short: string;
+  readonly isWaiting: boolean;
+}
+
+function say(text: string, short = text): Said {
+  return { text, short, isWaiting: true };
+}
+
+function wait(count: number): string {
+  return count === 1 ? 'waits' : 'wait';
 }

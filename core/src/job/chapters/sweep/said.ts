@@ -2,18 +2,20 @@
 import type { SaidOf } from '../table.ts';
 import type { SWEEP } from './acts.ts';
 
+const HOW = {
+  kind: 'openCircuit',
+  restSince: null,
+  restHour: null,
+  loadAmpere: null,
+  loadSecond: null,
+  recovered: 'all',
+  resolution: null,
+} as const;
+
 export const SWEEP_SAID: SaidOf<typeof SWEEP> = {
   'sweep.started': {
     word: 'the start of a sweep',
-    sample: {
-      kind: 'openCircuit',
-      restSince: null,
-      restHour: null,
-      loadAmpere: null,
-      loadSecond: null,
-      recovered: 'all',
-      resolution: null,
-    },
+    sample: HOW,
   },
   'sweep.ended': { word: 'the end of a sweep', sample: { sweepId: 'c2' } },
   'reading.taken': { word: 'a reading', sample: { sweepId: 'c2', place: 3, moduleId: 'm3', quantity: 'openCircuitVolt', value: 7.7 } },
@@ -25,13 +27,7 @@ export const SWEEP_SAID: SaidOf<typeof SWEEP> = {
       sweeps: [
         {
           sweepId: 'i1',
-          kind: 'openCircuit',
-          restSince: null,
-          restHour: null,
-          loadAmpere: null,
-          loadSecond: null,
-          recovered: 'all',
-          resolution: null,
+          ...HOW,
           readings: [{ place: 1, quantity: 'openCircuitVolt', value: 7.8 }],
         },
       ],

@@ -28,7 +28,7 @@ import { Session } from '../../session/session.ts';
             @if (row.byte !== null) {
               <a [href]="address(row)" download>Fetch it, {{ (row.byte / 1024).toFixed(0) }} kB</a>
             } @else {
-              Its bytes were erased with the vehicle that it named.
+              Its bytes were erased with what it named or showed. Sealed again, the record stands without.
             }
             <span class="muted hash">list {{ row.manifestSha256 }}</span>
           </p>
@@ -37,8 +37,8 @@ import { Session } from '../../session/session.ts';
         }
         <h3>What is in it</h3>
         <p>
-          The report, the whole job with every entry and its hash, readings and torque for any spreadsheet, and the photographs as they were
-          taken. The owner’s name stays out: the warranty follows pack and vehicle.
+          The report, the whole job with every entry and its hash, readings and torque for any spreadsheet, and the photographs. The owner’s
+          name stays out: the warranty follows pack and vehicle.
         </p>
         <h3>How anybody checks it</h3>
         <p>
@@ -105,7 +105,7 @@ export class RecordPanel {
   readonly #keys = signal<KeysAnswer | null>(null);
 
   protected readonly isClosed = computed(() => this.log.kept()?.state.intake.closed != null);
-  protected readonly isSealed = computed(() => this.records().some((r) => r.head === this.log.kept()?.state.head));
+  protected readonly isSealed = computed(() => this.records().some((r) => r.head === this.log.kept()?.state.head && r.byte !== null));
   protected readonly maySeal = computed(() => (this.#session.person()?.role ?? 'apprentice') !== 'apprentice');
   protected readonly signing = computed(() => this.#keys()?.keys.find((k) => k.retiredAt === null && k.revokedAt === null) ?? null);
   readonly #path = computed(() => `/api/jobs/${encodeURIComponent(this.log.jobId())}/records`);
