@@ -118,6 +118,8 @@ test('every stage has its main act two keys away', async ({ page }) => {
     await page.goto(`/job/${path}`);
     await expect(page.locator('[data-main], app-go-on').first()).toBeAttached();
     await expect(page.locator('app-go-on')).toBeAttached();
+    // the way on is there at once, what the stage itself offers comes with its own part of the application
+    await expect(page.locator('app-stage-page').locator('button, input, a').first()).toBeVisible();
     await page.locator('main').focus();
     await page.keyboard.press('m');
     const focused = await page.evaluate(() => document.activeElement?.tagName ?? '');
