@@ -260,12 +260,14 @@ test('paper is black and white on A4 and on Letter, by night too', async ({ page
   // A4 between its margins, 186 mm: nothing of the sheet lies beyond
   await page.setViewportSize({ width: 703, height: 1000 });
   await page.goto('/job/demo-sanderling/sheet');
+  await expect(page.locator('.sheet-paper table').first()).toBeVisible();
   await page.emulateMedia({ media: 'print' });
   const edges = await page.locator('.sheet-paper table').evaluateAll((all) => all.map((t) => t.getBoundingClientRect().right));
   expect(Math.max(...edges)).toBeLessThanOrEqual(703);
   await page.emulateMedia({ media: 'screen' });
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.goto('/job/demo-avocet/strip?part=ledger');
+  await expect(page.locator('table.sheet td').first()).toBeVisible();
   await page.locator('main').focus();
   await page.keyboard.press('n');
   await page.emulateMedia({ media: 'print' });
