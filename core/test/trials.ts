@@ -654,8 +654,9 @@ export class Workshop {
     if (!device) return;
     this.#answerByPress(device);
     const { questions, state } = viewJob(this.#state, [], this.#profile, DEFAULT_POLICY, this.#now);
-    // what nobody sees a meter says: the car is made dead for it, as that is asked for
+    // what nobody sees a meter says: the car is made dead for it, as that is asked for, a source taken off first
     if (!questions.some((q) => q.cause === 'contactors') || findStanding(state, this.#now)) return;
+    if (state.pack.chargerVolt !== null) this.#fact(device, { kind: 'charger', volt: null }, { kind: 'charger', volt: null });
     this.#proof(device);
     this.#answerByPress(device);
   }

@@ -90,7 +90,8 @@ describe('of contactors and sources', () => {
   it('with the block off asks for a proof at the car; a source first', () => {
     const job = onBench({ kind: 'contactors', are: 'takenOut' }, { kind: 'charger', volt: 240 });
     const [source, capacitors] = asked(job, 'contactors');
-    expect(said([source as Question])).toEqual([['Is a source on the pack?', ['No, it is off', 'Yes, 240 V']]]);
+    expect(said([source as Question])).toEqual([['Is the source of 240 V off the pack?', ['Yes, it is off']]]);
+    expect(source?.hint).toBe('While it is on no proof of dead is signed: take it off, then say so.');
     expect(capacitors).toMatchObject({ answers: [], hint: 'Only a reading there lowers the number: prove dead at the car side.' });
   });
 });

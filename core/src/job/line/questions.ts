@@ -53,10 +53,11 @@ const ASKED: Record<Excess['cause'], (state: JobState, profile: Profile) => Aske
       ...(chargerVolt === null
         ? []
         : [
-            askFacts(state, [
-              { kind: 'charger', volt: null },
-              { kind: 'charger', volt: chargerVolt },
-            ]),
+            {
+              ask: `Is the source of ${chargerVolt} V off the pack?`,
+              answers: [answerOf(state, { kind: 'charger', volt: null }, 'Yes, it is off')],
+              hint: 'While it is on no proof of dead is signed: take it off, then say so.',
+            },
           ]),
       ...(contactors === 'takenOut'
         ? [
