@@ -16,7 +16,7 @@ await main(async () => {
   const postgres = new Postgres({ purpose: 'bench', isDurable: true });
   say('— server —');
   // each has a log of its own: nothing of another is replayed
-  for (const what of ['server', 'stream', 'rebuild']) {
+  for (const what of ['server', 'stream', 'remake']) {
     postgres.wipe();
     try {
       await postgres.start();

@@ -1,4 +1,4 @@
-/** `npm run verify` checks every hash chain; `npm run rebuild` makes the cross-job tables anew. `-- --demo` means the demonstration's data. */
+/** `npm run verify` checks every hash chain; `npm run remake` makes the cross-job tables anew. `-- --demo` means the demonstration's data. */
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
 import { run } from './parts/run.mjs';

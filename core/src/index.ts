@@ -53,7 +53,7 @@ export {
   COOLING_NAMES,
   COOLINGS,
   coolingOf,
-  findPacks,
+  filterProfiles,
   PLUG_KIND_NAMES,
   sayPlug,
   sayString,

@@ -5,7 +5,7 @@ import { buildApp } from './app.ts';
 import { readConfig, SHOP_ID } from './config.ts';
 import { createPool, migrate } from './database/database.ts';
 import { makeFirstCode } from './persons/routes.ts';
-import { rebuildWhereOtherFold } from './rebuild.ts';
+import { remakeWhereOtherFold } from './remake.ts';
 import { ensureShop } from './seed/shop.ts';
 
 try {
@@ -13,7 +13,7 @@ try {
   await migrate(config.databaseUrl);
   const pool = createPool(config.databaseUrl);
   // tables that another release computed are made anew before anybody is answered from them
-  const replayed = await rebuildWhereOtherFold(pool);
+  const replayed = await remakeWhereOtherFold(pool);
   if (replayed > 0) process.stdout.write(`cross-job tables made anew from ${replayed} events of an earlier release\n`);
   await ensureShop(pool, SHOP_ID);
   let hosts: ReadonlySet<string> = new Set();

@@ -5,7 +5,7 @@ import { SHOP_ID } from './config.ts';
 import { createPool, migrate } from './database/database.ts';
 import { importShop, NotTaken } from './record/shop-in.ts';
 import { exportShop } from './record/shop-out.ts';
-import { rebuild } from './rebuild.ts';
+import { remake } from './remake.ts';
 
 const [mode, file] = process.argv.slice(2);
 const url = process.env.DATABASE_URL;
@@ -17,7 +17,7 @@ try {
   if (mode === 'export') await pipeline(exportShop(pool, SHOP_ID, new Date()), fs.createWriteStream(file, { flags: 'wx' }));
   else {
     await importShop(pool, SHOP_ID, file);
-    process.stdout.write(`${await rebuild(pool)} events taken\n`);
+    process.stdout.write(`${await remake(pool)} events taken\n`);
   }
 } catch (error) {
   if (!(error instanceof NotTaken)) throw error;

@@ -5,7 +5,7 @@ import type { Papers, ReportStanding } from '@estuarine/contract';
 import type { Act, ActBody, ShopAct } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
 import sharp from 'sharp';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { readPdf } from './pdf-reader.ts';
 import { createDatabase, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
 import { unzip } from './unzip.ts';
@@ -166,7 +166,7 @@ it('of vehicle, customer and person stands nowhere once it was erased, nor after
   await shopAct({ type: 'vehicle.erased', body: { vehicleId: 'v2', reason } });
   expect((await ask('DELETE', '/api/people/zw/name')).statusCode).toBe(200);
   for (const [name, where] of await placesOf(NAMES)) expect([name, where]).toEqual([name, []]);
-  await rebuild(db.pool);
+  await remake(db.pool);
   for (const [name, where] of await placesOf(NAMES)) expect([name, where]).toEqual([name, []]);
   // nobody can try names on what is left of one
   const { rows } = await db.pool.query<{ text: string }>(`select text from log_event where type = 'person.added'`);
@@ -184,7 +184,7 @@ it('a record is sealed again after that, names nothing, and outlives making the 
   expect([head, byte !== null]).toEqual([records[0]?.head, true]);
   const text = await textOf((await ask('GET', `/api/jobs/${JOB}/records/${head}/record.zip`)).rawPayload);
   expect(NAMES.filter((name) => text.includes(name))).toEqual([]);
-  await rebuild(db.pool);
+  await remake(db.pool);
   expect((await ask('GET', `/api/jobs/${JOB}/records/${head}/record.zip`)).statusCode).toBe(200);
 });
 
@@ -199,7 +199,7 @@ it('a photograph goes out of reports and records that hold it, and not out of th
   expect((await ask('GET', `/api/jobs/${JOB}/records/${before.head}/record.zip`)).statusCode).toBe(404);
   const after = await seal();
   expect(after.head).toBeGreaterThan(before.head);
-  await rebuild(db.pool);
+  await remake(db.pool);
   const { names } = await unzip((await ask('GET', `/api/jobs/${JOB}/records/${after.head}/record.zip`)).rawPayload);
   expect(names.filter((name) => /p[12]/.test(name))).toEqual([expect.stringContaining('p1')]);
 });

@@ -14,7 +14,7 @@ import { JobStates } from '../src/jobs/job-states.ts';
 import { References } from '../src/profiles/references.ts';
 import { importShop, NotTaken } from '../src/record/shop-in.ts';
 import { exportShop } from '../src/record/shop-out.ts';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { gatherReport } from '../src/report/gather.ts';
 import { writePdf } from '../src/report/pdf.ts';
 import { seedDemo } from '../src/seed/demo.ts';
@@ -383,7 +383,7 @@ describe('the whole shop', () => {
 
   it('goes out and comes back without loss: every table is the same, and goes on from there', async () => {
     await importShop(empty.pool, SHOP, file);
-    await rebuild(empty.pool);
+    await remake(empty.pool);
     for (const table of TABLES) expect([table, await dump(empty, table)]).toEqual([table, await dump(db, table)]);
     await out(empty, 'again.zip');
     const [one, two] = [await unzip(fs.readFileSync(file)), await unzip(fs.readFileSync(path.join(folder, 'again.zip')))];

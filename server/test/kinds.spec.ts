@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import type { JobSummary, MemoriesAnswer, Papers } from '@estuarine/contract';
 import type { Act, ActBody, NamedRow } from '@estuarine/core';
 import type { FastifyInstance } from 'fastify';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { createDatabase, Desk, nextId, openAct, PAPERS, profile, send, signIn, startApp, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;
@@ -108,7 +108,7 @@ describe('papers', () => {
     expect(body.customer).toEqual({ id: 'paper-c', hash });
   });
 
-  it('are found by customer in the yard until they are erased, and no rebuild brings them back', async () => {
+  it('are found by customer in the yard until they are erased, and no remake brings them back', async () => {
     expect(await summaryOf('papers')).toMatchObject({ vehicleName: 'Grey estate', plate: 'EST 12', customerName: 'A. Ferrow' });
     const erase = (type: string, body: object) => ({
       commandId: nextId(),
@@ -127,7 +127,7 @@ describe('papers', () => {
     expect((await get('/api/jobs/papers/papers')).json()).toMatchObject({ vehicle: null, customer: null });
     const { rows: left } = await db.pool.query(`select salt, body from customer where customer_id = 'paper-c'`);
     expect(left).toEqual([{ salt: null, body: null }]);
-    await rebuild(db.pool);
+    await remake(db.pool);
     expect(await summaryOf('papers')).toMatchObject({ plate: '', customerName: '' });
     expect((await get('/api/jobs/papers/job.json')).body).not.toMatch(/EST 12|Ferrow/);
   });
@@ -158,7 +158,7 @@ describe('papers', () => {
     expect(state.intake.opened.vehicle.hash).toMatch(/^[1-9a-f]|0[0-9a-f]*[1-9a-f]/);
     const { rows: old } = await db.pool.query(`select body->>'plate' as plate from vehicle where vehicle_id = 'old-v'`);
     expect(old).toEqual([{ plate: 'EST 12' }]);
-    await rebuild(db.pool);
+    await remake(db.pool);
     expect(await summaryOf('corrected')).toMatchObject({ plate: 'EST 21', vehicleName: 'Grey estate' });
   });
 
@@ -280,7 +280,7 @@ describe('modules of the shelf', () => {
     expect(body.blockMeanAh[0]).toBeCloseTo(5.4, 9);
   });
 
-  it('that were dropped are set aside, also by a rebuild, and freed when that is taken back but not where another reason stands', async () => {
+  it('that were dropped are set aside, also by a remake, and freed when that is taken back but not where another reason stands', async () => {
     const quarantine = async (id: string) =>
       (await get('/api/stock')).json<{ rows: { moduleId: string; quarantine: string | null }[] }>().rows.find((r) => r.moduleId === id)
         ?.quarantine;
@@ -290,7 +290,7 @@ describe('modules of the shelf', () => {
     const commandId = nextId();
     expect((await drop('SP-1', commandId)).json()).toMatchObject({ kind: 'kept' });
     expect(await quarantine('SP-1')).toMatch(/^Dropped at job \d+\.$/);
-    await rebuild(db.pool);
+    await remake(db.pool);
     expect(await quarantine('SP-1')).toMatch(/^Dropped at job/);
     await act('holder', { type: 'act.withdrawn', body: { commandId, reason: 'mistyped' } });
     expect(await quarantine('SP-1')).toBeNull();
@@ -330,7 +330,7 @@ it('keeps modules apart whatever they are called, in state, yard and export, als
       type: 'reading.taken',
       body: { sweepId, place: i + 1, moduleId, quantity: 'openCircuitVolt', value: 7.5 + i / 10 },
     });
-  await rebuild(db.pool);
+  await remake(db.pool);
   expect(await summaryOf('odd')).toMatchObject({
     measuredCount: 4,
     behindVolt: expect.closeTo(7.5 + 7.6 + 7.7 + 7.8 + 24 * 9.6, 6) as unknown,

@@ -6,7 +6,7 @@ import { inSnapshot, inTransaction, type Queryable } from '../src/database/datab
 import { errorHandler, HttpProblem } from '../src/problem.ts';
 import { findHead, readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { seedDemo } from '../src/seed/demo.ts';
 import { createDatabase, Desk, nextId, openAct, SHOP, stockModules, type TestDatabase } from './support.ts';
 
@@ -198,7 +198,7 @@ describe('a transaction that fails', () => {
   });
 });
 
-describe('rebuild and verify', () => {
+describe('remake and verify', () => {
   const tables = ['profile', 'policy', 'job_summary', 'module', 'gear', 'competence', 'instrument', 'person'];
   const dump = async (): Promise<string> => {
     const parts = await Promise.all(
@@ -210,7 +210,7 @@ describe('rebuild and verify', () => {
   it('makes the cross-job tables anew, equal to what they were', async () => {
     await desk.keep('share-a', { type: 'fact.stated', body: { stage: 'isolate', fact: { kind: 'plug', isIn: false } } });
     const before = await dump();
-    const count = await rebuild(db.pool);
+    const count = await remake(db.pool);
     expect(count).toBeGreaterThan(50);
     expect(await dump()).toBe(before);
   });

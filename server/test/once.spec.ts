@@ -6,7 +6,7 @@ import { inTransaction } from '../src/database/database.ts';
 import { JobStates, toJobEvent } from '../src/jobs/job-states.ts';
 import { keepJobAct } from '../src/jobs/acts.ts';
 import { lockStream, readEvents } from '../src/log/store.ts';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { listModules, setQuarantine } from '../src/stock/store.ts';
 import { PulseReader } from '../src/stream/pulse.ts';
 import { createDatabase, Desk, nextId, openAct, profile, send, SHOP, TECHNICIAN, stockModules, type TestDatabase } from './support.ts';
@@ -85,7 +85,7 @@ describe('a module that was dropped', () => {
     await desk.keep('drops-twice', drop('DROP-2'), two);
     await desk.keep('drops-twice', takeBack(two));
     expect(await reasonOf('DROP-2')).toMatch(/^Dropped at job/);
-    await rebuild(db.pool);
+    await remake(db.pool);
     expect(await reasonOf('DROP-2')).toMatch(/^Dropped at job/);
     await desk.keep('drops-twice', takeBack(one));
     expect(await reasonOf('DROP-2')).toBeNull();

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
 import sharp from 'sharp';
 import { readPhoto } from '../src/photos/store.ts';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import type { JobAnswer, MemoriesAnswer } from '@estuarine/contract';
 import { findBesides, type Act } from '@estuarine/core';
 import { createDatabase, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';
@@ -213,14 +213,14 @@ describe('a photograph', () => {
     expect((await app.inject({ method: 'PUT', url: `/api/jobs/${jobId}/photos/y`, payload: picture, headers })).statusCode).toBe(401);
   });
 
-  it('once erased is gone, stays named in the log, is not taken again, and a rebuild does not bring it back', async () => {
+  it('once erased is gone, stays named in the log, is not taken again, and a remake does not bring it back', async () => {
     const picture = await plain(20, 20).jpeg().toBuffer();
     await put('gone', picture);
     expect((await act(taken('gone', picture))).statusCode).toBe(200);
     expect((await act({ type: 'photo.erased', body: { photoId: 'gone', reason: 'A face is on it.' } })).statusCode).toBe(200);
     expect((await get('gone')).statusCode).toBe(404);
     expect((await put('gone', picture)).json()).toMatchObject({ status: 409, type: expect.stringContaining('gone') });
-    await rebuild(db.pool);
+    await remake(db.pool);
     expect((await get('gone')).statusCode).toBe(404);
     expect((await get('one')).statusCode).toBe(200);
     const job = await app.inject({ method: 'GET', url: `/api/jobs/${jobId}`, headers: { cookie } });

@@ -33,7 +33,7 @@ import { JobStates } from '../src/jobs/job-states.ts';
 import { listJobs } from '../src/jobs/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
 import { References } from '../src/profiles/references.ts';
-import { rebuildWhereOtherFold } from '../src/rebuild.ts';
+import { remakeWhereOtherFold } from '../src/remake.ts';
 import { keepShopAct } from '../src/shop/acts.ts';
 import { createDatabase, Desk, nextId, SHOP, startApp, signIn, type TestDatabase } from './support.ts';
 
@@ -110,8 +110,8 @@ it('holds acts of every kind that there was', async () => {
 
 it('verifies, and has its tables made anew once before anybody is answered', async () => {
   expect(await verifyChains(pool)).toMatchObject({ faults: [] });
-  expect(await rebuildWhereOtherFold(pool)).toBeGreaterThan(500);
-  expect(await rebuildWhereOtherFold(pool)).toBe(0);
+  expect(await remakeWhereOtherFold(pool)).toBeGreaterThan(500);
+  expect(await remakeWhereOtherFold(pool)).toBe(0);
   const { rows } = await pool.query<{ fold_version: number }>('select fold_version from shop');
   expect(rows).toEqual([{ fold_version: FOLD_VERSION }]);
 });
@@ -255,7 +255,7 @@ it('answers no plate any more once it was erased, though the text of the log kee
 
 it('does not bring an erased plate back when the tables are made anew', async () => {
   await pool.query('update shop set fold_version = 0');
-  await rebuildWhereOtherFold(pool);
+  await remakeWhereOtherFold(pool);
   expect((await listJobs(pool, SHOP)).find((j) => j.jobId === 'demo-avocet')).toMatchObject({ vehicleName: 'vehicle erased', plate: '' });
   expect(await verifyChains(pool)).toMatchObject({ faults: [] });
 });

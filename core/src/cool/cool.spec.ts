@@ -3,7 +3,7 @@ import { findAirflow } from './airflow.ts';
 import { judgeByCurve, judgeBySound, type FanPoint } from './fan.ts';
 import { findFlowByHeat } from './heat.ts';
 import { findInterval, type IntervalInput } from './interval.ts';
-import { findAirLeak } from './leak.ts';
+import { findReturnedAir } from './returned-air.ts';
 import { findLife } from './life.ts';
 import { AIR_WATT_PER_KELVIN, findCoolStack, type CoolStackInput } from './stack.ts';
 
@@ -148,12 +148,12 @@ describe('findCoolStack', () => {
 });
 
 it('lifts the inlet by 4.29 K where 0.3 of an air that warms by 10 K comes back', () => {
-  const found = value(findAirLeak({ inletCelsius: 25, riseCelsius: 10, returnedShare: 0.3 }));
+  const found = value(findReturnedAir({ inletCelsius: 25, riseCelsius: 10, returnedShare: 0.3 }));
   expect(found.inletCelsius - 25).toBeCloseTo(4.29, 2);
   // the balance itself: what comes in is cabin air and air that left
   expect(found.inletCelsius).toBeCloseTo(0.7 * 25 + 0.3 * found.outletCelsius, 12);
-  expect(findAirLeak({ inletCelsius: 25, riseCelsius: 10, returnedShare: 1 })).toMatchObject({ path: ['returnedShare'] });
-  expect(findAirLeak({ inletCelsius: 25, riseCelsius: -1, returnedShare: 0 })).toMatchObject({ path: ['riseCelsius'] });
+  expect(findReturnedAir({ inletCelsius: 25, riseCelsius: 10, returnedShare: 1 })).toMatchObject({ path: ['returnedShare'] });
+  expect(findReturnedAir({ inletCelsius: 25, riseCelsius: -1, returnedShare: 0 })).toMatchObject({ path: ['riseCelsius'] });
 });
 
 it('ages 1.92 times as fast at 35 as at 25 °C with 50 kJ/mol (by hand: exp(6013.6 x 1.0884e-4))', () => {

@@ -42,7 +42,7 @@ const NAMES: Record<keyof InsulationInput, string> = {
 };
 
 /**
- * Ri = R0 (Vb / V1' - Vb / V1), in ohm: the leak of the pole nearer to the chassis, the lower of the two.
+ * Ri = R0 (Vb / V1' - Vb / V1), in ohm: the insulation of the pole nearer to the chassis, the lower of the two.
  * Refusals: `impossible` for a voltage or a resistor not above zero, and one that no meter tells from nothing; `mismatch` where the voltage rises with the resistor in or
  * exceeds the pack's, which means swapped leads or a wrong pole.
  */
@@ -91,7 +91,7 @@ export interface FaultPlaceInput {
 
 /**
  * How many modules up from the negative end a single insulation fault lies: N V- / (V- + V+). Whole modules: 8.0 is the joint of
- * modules 8 and 9. It follows from the divider that one leak makes of an unloaded string of equal modules; where the modules' voltages are
+ * modules 8 and 9. It follows from the divider that one weak place makes of an unloaded string of equal modules; where the modules' voltages are
  * given, the same share of the string is walked module by module.
  * Refusals: `impossible` for a negative voltage or no module, `empty` when both voltages are zero, `mismatch` for voltages of another
  * number of modules.

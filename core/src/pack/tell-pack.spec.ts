@@ -1,9 +1,9 @@
 import { SHIPPED, shippedProfile } from '../../test/job-fixture.ts';
-import { coolingOf, findPacks, sayPlug, sayString, type PackWanted } from './tell-pack.ts';
+import { coolingOf, filterProfiles, sayPlug, sayString, type PackWanted } from './tell-pack.ts';
 
 const ALL = SHIPPED.map(shippedProfile);
 const idsOf = (wanted: Partial<PackWanted>): string[] =>
-  findPacks(ALL, { text: '', chemistry: null, plug: null, cooling: null, ...wanted }).map((p) => p.id);
+  filterProfiles(ALL, { text: '', chemistry: null, plug: null, cooling: null, ...wanted }).map((p) => p.id);
 
 describe('telling packs apart', () => {
   it('says string and plug in a line', () => {

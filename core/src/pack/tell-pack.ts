@@ -43,7 +43,7 @@ export interface PackWanted {
 }
 
 /** The packs that are like that, in their order. */
-export function findPacks(profiles: readonly Profile[], { text, chemistry, plug, cooling }: PackWanted): Profile[] {
+export function filterProfiles(profiles: readonly Profile[], { text, chemistry, plug, cooling }: PackWanted): Profile[] {
   const words = text
     .toLowerCase()
     .split(/\s+/)

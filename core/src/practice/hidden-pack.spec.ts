@@ -22,7 +22,7 @@ it('stays up with stuck contactors, unless the plug opens the string', () => {
   expect(read(off, 1000, { isContactorStuck: true })).toBeLessThan(0.1);
 });
 
-it('divides between the poles by their leaks, and turns with the leads', () => {
+it('divides between the poles by their insulation, and turns with the leads', () => {
   const cuts = { plugOutAt: null, twelveVoltOffAt: null };
   const of = (place: Parameters<typeof leadVolt>[0]): number => leadVolt(place, pack, cuts, profile.plug, null, 0);
   expect(of('plusChassis') - of('minusChassis')).toBeCloseTo(pack.stringVolt, 9);

@@ -13,9 +13,9 @@ export interface HiddenPack {
   /** The contactors stay shut: the posts stand at the string's voltage unless the plug opens the string. */
   readonly isContactorStuck: boolean;
   readonly batteryVolt: number;
-  /** Leaks of the two poles against the chassis, in ohm. */
-  readonly minusLeakOhm: number;
-  readonly plusLeakOhm: number;
+  /** Insulation of the two poles against the chassis, in ohm. */
+  readonly minusInsulationOhm: number;
+  readonly plusInsulationOhm: number;
 }
 
 /** A pack of a profile with its own figures. `share(i)` gives numbers from 0 to 1 that belong to the job, the same at every call. */
@@ -26,8 +26,8 @@ export function hidePack(profile: Profile, share: (i: number) => number): Hidden
     tauSecond: 60 + 40 * share(1),
     isContactorStuck: false,
     batteryVolt: 12.2 + 0.5 * share(2),
-    minusLeakOhm: 2e6 + 3e6 * share(3),
-    plusLeakOhm: 2e6 + 3e6 * share(4),
+    minusInsulationOhm: 2e6 + 3e6 * share(3),
+    plusInsulationOhm: 2e6 + 3e6 * share(4),
   };
 }
 
@@ -52,8 +52,8 @@ export function leadVolt(
 ): number {
   if (place === 'knownBefore' || place === 'knownAfter') return knownVolt ?? pack.batteryVolt;
   const posts = postVolt(pack, cuts, plug.opensLink !== null, now);
-  const { plusLeakOhm, minusLeakOhm } = pack;
-  const plusShare = plusLeakOhm / (plusLeakOhm + minusLeakOhm);
+  const { plusInsulationOhm, minusInsulationOhm } = pack;
+  const plusShare = plusInsulationOhm / (plusInsulationOhm + minusInsulationOhm);
   switch (place) {
     case 'plusMinus':
       return posts;

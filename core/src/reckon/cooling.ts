@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { findFlowByHeat } from '../cool/heat.ts';
 import { findInterval, USES } from '../cool/interval.ts';
-import { findAirLeak } from '../cool/leak.ts';
+import { findReturnedAir } from '../cool/returned-air.ts';
 import { findLife } from '../cool/life.ts';
 import { findCoolStack } from '../cool/stack.ts';
 import { FLOW_KINDS } from '../pack/profile.ts';
@@ -55,7 +55,7 @@ export const COOLING: readonly Entry[] = [
     example: { inletCelsius: 25, riseCelsius: 10, returnedShare: 0.3 },
     input: z.strictObject({ inletCelsius: number, riseCelsius: number, returnedShare: number }),
     output: z.strictObject({ inletCelsius: z.number(), outletCelsius: z.number() }),
-    compute: (input) => findAirLeak(input),
+    compute: (input) => findReturnedAir(input),
   }),
   entry({
     name: 'cool.heat',

@@ -48,7 +48,7 @@ export async function findClosedJobs(db: Queryable, shopId: string, jobIds: read
   return new Set(rows.map((r) => r.job_id));
 }
 
-/** Writes the row of a job by itself: a rebuild does, an act writes it with its events. */
+/** Writes the row of a job by itself: a remake does, an act writes it with its events. */
 export async function saveYardRow(db: Queryable, shopId: string, jobId: string, row: YardRow): Promise<void> {
   await db.query({
     name: 'save-yard-row',

@@ -19,7 +19,7 @@ export type ShopTables = Pick<ShopScene, 'db' | 'shopId'>;
 export interface ShopRoom<T extends ShopActType> {
   /** Why an act is not kept; null where it is. */
   readonly decide: { readonly [K in T]: (act: ActOf<K>, scene: ShopScene) => Promise<Refusal | null> };
-  /** What a kept act changes in the tables of the room; also run by a rebuild. */
+  /** What a kept act changes in the tables of the room; also run by a remake. */
   readonly project: { readonly [K in T]: (body: ActOf<K>['body'], scene: ShopTables) => Promise<void> };
 }
 

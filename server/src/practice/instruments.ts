@@ -147,7 +147,7 @@ async function readTester(query: string, leads: string | null, options: Practice
   if (!/^(MEAS|READ)(:RES)?\?$/.test(query)) return null;
   const read = await readLeads(leads, options);
   if (!read) return null;
-  return Math.round(read.place === 'plusChassis' ? read.pack.plusLeakOhm : read.pack.minusLeakOhm).toString();
+  return Math.round(read.place === 'plusChassis' ? read.pack.plusInsulationOhm : read.pack.minusInsulationOhm).toString();
 }
 
 interface ReadLeads {

@@ -142,7 +142,7 @@ function touchOfEvent({ type, body }: ChainedEvent): Touch | null {
   return touchOf({ type, body } as ShopAct);
 }
 
-/** What a kept event of the shop changes in its tables; also run by a rebuild. */
+/** What a kept event of the shop changes in its tables; also run by a remake. */
 export async function projectShopEvent(db: Queryable, shopId: string, event: ChainedEvent): Promise<void> {
   const project = PROJECT[event.type as ShopActType] as ((body: unknown, scene: ShopTables) => Promise<void>) | undefined;
   if (!project || event.version > SHOP_EVENT_VERSION)

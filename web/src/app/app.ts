@@ -2,16 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { policyAnswerSchema } from '@estuarine/contract';
 import { filter } from 'rxjs';
-import { ErasedNames } from './line/erased-names.ts';
-import { JobPresence } from './line/job-presence.ts';
-import { KnownAnswers } from './line/known-answers.ts';
-import { Link } from './line/link.ts';
-import { Outbox } from './line/outbox.ts';
+import { ErasedNames } from './transport/erased-names.ts';
+import { JobPresence } from './transport/job-presence.ts';
+import { KnownAnswers } from './transport/known-answers.ts';
+import { Link } from './transport/link.ts';
+import { Outbox } from './transport/outbox.ts';
 import { LockScreen } from './session/lock-screen.ts';
 import { PersonMenu } from './session/person-menu.ts';
-import { PhotoDesk } from './line/photo-desk.ts';
-import { CameraDialog } from './scan/camera-dialog.ts';
-import { Scanner } from './scan/scanner.ts';
+import { PhotoDesk } from './transport/photo-desk.ts';
+import { LabelDialog } from './labels/label-dialog.ts';
+import { LabelReader } from './labels/label-reader.ts';
 import { Session } from './session/session.ts';
 import { SignIn } from './session/sign-in.ts';
 import { AlertLine } from './shell/alert-line.ts';
@@ -29,7 +29,7 @@ import { ShortcutSheet } from './ui/shortcut-sheet.ts';
 @Component({
   selector: 'app-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, SideNav, AlertLine, FirstHourLine, KeptLine, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, CameraDialog],
+  imports: [RouterOutlet, SideNav, AlertLine, FirstHourLine, KeptLine, PersonMenu, SignIn, LockScreen, Notice, ShortcutSheet, LabelDialog],
   templateUrl: './app.html',
   styleUrl: './app.less',
 })
@@ -40,7 +40,7 @@ export class App {
   readonly #shortcuts = inject(Shortcuts);
   readonly #router = inject(Router);
 
-  protected readonly scanner = inject(Scanner);
+  protected readonly labels = inject(LabelReader);
   protected readonly hour = inject(FirstHour);
   readonly #night = inject(Night);
 
@@ -65,7 +65,7 @@ export class App {
     });
     // photographs that wait on this device go on their way whatever screen is shown
     inject(PhotoDesk);
-    this.#shortcuts.register({ key: 'c', what: 'scan a module with the camera', run: () => this.scanner.isCameraOpen.set(true) });
+    this.#shortcuts.register({ key: 'c', what: 'read a module’s label with the camera', run: () => this.labels.isCameraOpen.set(true) });
     this.#shortcuts.register({ key: 'n', what: 'night view on or off', run: () => this.#night.toggle() });
     this.#shortcuts.register({ key: 'y', what: 'go to the yard', run: () => void this.#router.navigate(['/yard']) });
     this.#shortcuts.register({ key: 's', what: 'go to the stock', run: () => void this.#router.navigate(['/stock']) });

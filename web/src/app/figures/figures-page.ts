@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { RouterLink } from '@angular/router';
 import { figuresAnswerSchema, type FiguresAnswer } from '@estuarine/contract';
 import { drawBars } from '@estuarine/core';
-import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
+import { KnownAnswers, listStateOf } from '../transport/known-answers.ts';
 import { Session } from '../session/session.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { Notice } from '../ui/notice.ts';

@@ -4,8 +4,8 @@ import { type GearAnswer, gearAnswerSchema, type InstrumentsAnswer, instrumentsA
 import { findDue, GEAR_NAMES, gearSchema, instrumentSchema, lastCheck, type Due, type Gear, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
-import { Api } from '../line/api.ts';
-import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
+import { Api } from '../transport/api.ts';
+import { KnownAnswers, listStateOf } from '../transport/known-answers.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';

@@ -13,8 +13,8 @@ import {
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzModalModule } from 'ng-zorro-antd/modal';
 import { v7 as uuid } from 'uuid';
-import { JobLog } from '../line/job-log.ts';
-import { Link } from '../line/link.ts';
+import { JobLog } from '../transport/job-log.ts';
+import { Link } from '../transport/link.ts';
 import { readOptional } from '../job/sweep/sweep-walk.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { TextField } from '../ui/text-field.ts';

@@ -17,10 +17,10 @@ import { ActivatedRoute, NavigationEnd, Router, RouterLink, RouterOutlet } from 
 import { STAGES, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { filter, map, startWith } from 'rxjs';
-import { JobFollow } from '../line/job-follow.ts';
+import { JobFollow } from '../transport/job-follow.ts';
 import { TermsChip } from './hand-over/terms-chip.ts';
-import { JobLog } from '../line/job-log.ts';
-import { Outbox } from '../line/outbox.ts';
+import { JobLog } from '../transport/job-log.ts';
+import { Outbox } from '../transport/outbox.ts';
 import { ExposureLine } from '../ui/exposure-line.ts';
 import { watchHasLeft } from '../ui/has-left.ts';
 import { Notice } from '../ui/notice.ts';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input } from '@angular/core';
 import { Router } from '@angular/router';
 import { STAGES, type Stage } from '@estuarine/core';
-import { JobLog } from '../line/job-log.ts';
+import { JobLog } from '../transport/job-log.ts';
 import { Notice } from '../ui/notice.ts';
 import { Shortcuts } from '../ui/shortcuts.ts';
 import { IntakeStage } from './intake/intake-stage.ts';

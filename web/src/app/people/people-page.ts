@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { doneSchema, type PeopleAnswer, peopleAnswerSchema, type Person } from '@estuarine/contract';
 import { ROLES, whyNotSign, type Role, type ShopAct } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api, type Reply } from '../line/api.ts';
+import { Api, type Reply } from '../transport/api.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';

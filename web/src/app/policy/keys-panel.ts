@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { keyBackupSchema, keyRestoredSchema, keysAnswerSchema, sayFingerprint, type KeysAnswer } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import type * as z from 'zod';
-import { Api } from '../line/api.ts';
+import { Api } from '../transport/api.ts';
 import { TextField } from '../ui/text-field.ts';
 
 const LEAST_PASSPHRASE = 12;

@@ -14,7 +14,7 @@ import * as z from 'zod';
 import { Session } from '../session/session.ts';
 import type { JsonSchema } from '../ui/schema-form/schema.ts';
 import { SchemaField, type FieldFault } from '../ui/schema-form/schema-field.ts';
-import { Api } from '../line/api.ts';
+import { Api } from '../transport/api.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { StageWords } from '../ui/stage-words.ts';

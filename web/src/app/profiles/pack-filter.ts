@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import { CHEMISTRY_NAMES, COOLING_NAMES, findPacks, PLUG_KIND_NAMES, type PackWanted, type Profile } from '@estuarine/core';
+import { CHEMISTRY_NAMES, COOLING_NAMES, filterProfiles, PLUG_KIND_NAMES, type PackWanted, type Profile } from '@estuarine/core';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';
 import { TextField } from '../ui/text-field.ts';
 
@@ -51,7 +51,7 @@ export class PackFilter {
       plug: plug === ANY ? null : plug,
       cooling: cooling === ANY ? null : cooling,
     };
-    return findPacks(this.profiles(), wanted);
+    return filterProfiles(this.profiles(), wanted);
   });
   protected readonly count = computed(() => this.#list().length);
 

@@ -17,7 +17,7 @@ import {
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
-import { Api } from '../line/api.ts';
+import { Api } from '../transport/api.ts';
 import { Session } from '../session/session.ts';
 import { ShopDesk } from '../stock/shop-desk.ts';
 import { Notice } from '../ui/notice.ts';

@@ -3,7 +3,7 @@ import { profilesAnswerSchema } from '@estuarine/contract';
 import { Router, RouterLink } from '@angular/router';
 import { readProfile, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { KnownAnswers, listStateOf } from '../line/known-answers.ts';
+import { KnownAnswers, listStateOf } from '../transport/known-answers.ts';
 import { ListPage, type ListState } from '../ui/list-page.ts';
 import { sayPath } from '../ui/schema-form/schema.ts';
 import { Notice } from '../ui/notice.ts';

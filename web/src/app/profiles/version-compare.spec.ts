@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import type { Profile } from '@estuarine/core';
 import { testProfile } from '../../test/profile.ts';
-import { Api } from '../line/api.ts';
+import { Api } from '../transport/api.ts';
 import { VersionCompare } from './version-compare.ts';
 
 const profile: Profile = { ...testProfile(), version: 4 };

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource } from '@angular/core';
 import { profileAnswerSchema, profileVersionsSchema } from '@estuarine/contract';
 import { compareProfiles, type Profile } from '@estuarine/core';
-import { Api } from '../line/api.ts';
+import { Api } from '../transport/api.ts';
 import { ChoiceField } from '../ui/choice-field.ts';
 import { sayPath } from '../ui/schema-form/schema.ts';
 

@@ -3,9 +3,9 @@ import { webcrypto } from 'node:crypto';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { signedText, type Certificate, type SentAct } from '@estuarine/contract';
-import { Api, type Reply } from '../line/api.ts';
-import { Link } from '../line/link.ts';
-import { DeviceStore, type HeldKey } from '../line/store.ts';
+import { Api, type Reply } from '../transport/api.ts';
+import { Link } from '../transport/link.ts';
+import { DeviceStore, type HeldKey } from '../transport/store.ts';
 import { ActSigner } from './act-signer.ts';
 import { Session } from './session.ts';
 

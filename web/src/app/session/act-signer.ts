@@ -1,8 +1,8 @@
 import { computed, effect, inject, Injectable, untracked } from '@angular/core';
 import { certificateSchema, signedText, type SentAct, type Signature } from '@estuarine/contract';
-import { Api } from '../line/api.ts';
-import { Link } from '../line/link.ts';
-import { DeviceStore, type HeldKey } from '../line/store.ts';
+import { Api } from '../transport/api.ts';
+import { Link } from '../transport/link.ts';
+import { DeviceStore, type HeldKey } from '../transport/store.ts';
 import { Session } from './session.ts';
 
 const KEY_PATH = '/api/session/key';

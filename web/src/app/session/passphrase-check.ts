@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import * as z from 'zod';
-import { DeviceStore } from '../line/store.ts';
+import { DeviceStore } from '../transport/store.ts';
 
 /** Guesses cost this much: what lies on the device tells a passphrase to nobody in a useful time. */
 const ROUNDS = 600_000;

@@ -1,9 +1,9 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { doneSchema, sessionSchema, type Session as SessionAnswer } from '@estuarine/contract';
-import { Api, type Reply } from '../line/api.ts';
-import { DeviceStore, SESSION_PATH } from '../line/store.ts';
-import { pauseAfter } from '../line/pause.ts';
-import { Tabs } from '../line/tabs.ts';
+import { Api, type Reply } from '../transport/api.ts';
+import { DeviceStore, SESSION_PATH } from '../transport/store.ts';
+import { pauseAfter } from '../transport/pause.ts';
+import { Tabs } from '../transport/tabs.ts';
 import { PassphraseCheck } from './passphrase-check.ts';
 
 /** Without a touch or a key for so long the screen locks itself. */

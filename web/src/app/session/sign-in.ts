@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Outbox } from '../line/outbox.ts';
+import { Outbox } from '../transport/outbox.ts';
 import { Session } from './session.ts';
 
 /** The door: name and passphrase; the accounts of a demonstration; the first lead of a new shop. */

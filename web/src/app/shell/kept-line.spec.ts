@@ -1,10 +1,10 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Act } from '@estuarine/core';
-import { Link } from '../line/link.ts';
-import { Outbox } from '../line/outbox.ts';
-import { PhotoDesk } from '../line/photo-desk.ts';
-import type { WaitingAct } from '../line/store.ts';
+import { Link } from '../transport/link.ts';
+import { Outbox } from '../transport/outbox.ts';
+import { PhotoDesk } from '../transport/photo-desk.ts';
+import type { WaitingAct } from '../transport/store.ts';
 import { Session } from '../session/session.ts';
 import { KeptLine } from './kept-line.ts';
 

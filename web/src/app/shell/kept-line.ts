@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { ACT_TRAITS, isActType } from '@estuarine/core';
-import { Link } from '../line/link.ts';
-import { isAside, Outbox } from '../line/outbox.ts';
-import { PhotoDesk } from '../line/photo-desk.ts';
-import type { WaitingAct } from '../line/store.ts';
+import { Link } from '../transport/link.ts';
+import { isAside, Outbox } from '../transport/outbox.ts';
+import { PhotoDesk } from '../transport/photo-desk.ts';
+import type { WaitingAct } from '../transport/store.ts';
 import { Session } from '../session/session.ts';
 
 /** Whether all that was done here is kept, and what waits for whom. */
@@ -33,7 +33,7 @@ import { Session } from '../session/session.ts';
     .short {
       display: none;
     }
-    /* beside stage and scan there is room for a word or two on a phone */
+    /* beside stage and label there is room for a word or two on a phone */
     @media (max-width: 699px) {
       .kept {
         max-width: 36px;

@@ -2,8 +2,8 @@ import { inject, Injectable } from '@angular/core';
 import { keptActSchema, type SentShopAct } from '@estuarine/contract';
 import type { ShopAct } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
-import { Api } from '../line/api.ts';
-import { Link } from '../line/link.ts';
+import { Api } from '../transport/api.ts';
+import { Link } from '../transport/link.ts';
 import { Session } from '../session/session.ts';
 
 /** Acts of the shop as a whole. They are sent at once or not at all: a count of the shelf is not made on a device alone. */

@@ -5,9 +5,9 @@ import { type StockAnswer, stockAnswerSchema, type StockRow } from '@estuarine/c
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { debounceTime, filter, merge } from 'rxjs';
 import { TableDrop } from '../import/table-drop.ts';
-import { KnownAnswers } from '../line/known-answers.ts';
-import { Link } from '../line/link.ts';
-import { selectScanned } from '../scan/select-scanned.ts';
+import { KnownAnswers } from '../transport/known-answers.ts';
+import { Link } from '../transport/link.ts';
+import { selectByLabel } from '../labels/select-by-label.ts';
 import { Notice } from '../ui/notice.ts';
 import { filterStock, sortStock, whereIs, type SortKey, type StockFilter } from './stock-list.ts';
 import { ShopDesk } from './shop-desk.ts';
@@ -59,7 +59,7 @@ export class StockPage {
 
   constructor() {
     void this.load();
-    selectScanned((moduleId) => {
+    selectByLabel((moduleId) => {
       const has = this.stock()?.rows.some((r) => r.moduleId === moduleId) ?? false;
       if (has) this.setFilter({ text: moduleId, standing: 'all', minCapacityAh: null });
       return has;

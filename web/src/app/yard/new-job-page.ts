@@ -5,8 +5,8 @@ import { jobsAnswerSchema, policyAnswerSchema, profilesAnswerSchema, type JobSum
 import { JOB_KIND_NAMES, KIND_RULES, NO_HASH, type Act, type JobKind, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { v7 as uuid } from 'uuid';
-import { KnownAnswers } from '../line/known-answers.ts';
-import { Outbox } from '../line/outbox.ts';
+import { KnownAnswers } from '../transport/known-answers.ts';
+import { Outbox } from '../transport/outbox.ts';
 import { PackCard } from '../profiles/pack-card.ts';
 import { PackFilter } from '../profiles/pack-filter.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';

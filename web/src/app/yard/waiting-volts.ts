@@ -1,8 +1,8 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { viewJob } from '@estuarine/core';
-import { DeviceStore } from '../line/store.ts';
-import { Outbox } from '../line/outbox.ts';
-import { eventOf } from '../line/waiting-event.ts';
+import { DeviceStore } from '../transport/store.ts';
+import { Outbox } from '../transport/outbox.ts';
+import { eventOf } from '../transport/waiting-event.ts';
 
 /** What a job may stand at by the acts that wait on this device; a number that nobody else can know. */
 export interface WaitingVolt {

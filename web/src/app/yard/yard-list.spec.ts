@@ -4,9 +4,9 @@ import { TestBed } from '@angular/core/testing';
 import type { JobSummary, StreamedEvent } from '@estuarine/contract';
 import { Subject } from 'rxjs';
 import type * as z from 'zod';
-import { Api, type Reply } from '../line/api.ts';
-import { Link } from '../line/link.ts';
-import { Tabs, type TabMessage } from '../line/tabs.ts';
+import { Api, type Reply } from '../transport/api.ts';
+import { Link } from '../transport/link.ts';
+import { Tabs, type TabMessage } from '../transport/tabs.ts';
 import { YardList } from './yard-list.ts';
 import { pass, until, useVirtualTime } from '../../test/virtual-time.ts';
 

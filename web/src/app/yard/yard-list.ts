@@ -2,11 +2,11 @@ import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angul
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { jobsAnswerSchema, type JobSummary } from '@estuarine/contract';
 import { asyncScheduler, concatMap, defer, filter, merge, retry, Subject, throttleTime, timer } from 'rxjs';
-import { Api } from '../line/api.ts';
-import { KnownAnswers } from '../line/known-answers.ts';
-import { Link } from '../line/link.ts';
-import { pauseAfter } from '../line/pause.ts';
-import { Tabs } from '../line/tabs.ts';
+import { Api } from '../transport/api.ts';
+import { KnownAnswers } from '../transport/known-answers.ts';
+import { Link } from '../transport/link.ts';
+import { pauseAfter } from '../transport/pause.ts';
+import { Tabs } from '../transport/tabs.ts';
 import type { ListState } from '../ui/list-page.ts';
 
 const PATH = '/api/jobs';

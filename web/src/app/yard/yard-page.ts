@@ -15,10 +15,10 @@ import {
   type Hands,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { DeviceStore } from '../line/store.ts';
-import { KnownAnswers } from '../line/known-answers.ts';
-import { Link } from '../line/link.ts';
-import { Outbox } from '../line/outbox.ts';
+import { DeviceStore } from '../transport/store.ts';
+import { KnownAnswers } from '../transport/known-answers.ts';
+import { Link } from '../transport/link.ts';
+import { Outbox } from '../transport/outbox.ts';
 import { FirstHour } from '../shell/first-hour.ts';
 import { Session } from '../session/session.ts';
 import { ChoiceField, choicesOf } from '../ui/choice-field.ts';

@@ -1,6 +1,6 @@
 /** What a shut path did to the modules, by what was found and by what was measured. Derived anew; never stored. */
 import { findFlowByHeat, type HeatFlow } from '../../../cool/heat.ts';
-import { findAirLeak } from '../../../cool/leak.ts';
+import { findReturnedAir } from '../../../cool/returned-air.ts';
 import { findLife } from '../../../cool/life.ts';
 import { findCoolStack, type CoolStack } from '../../../cool/stack.ts';
 import type { Profile } from '../../../pack/profile.ts';
@@ -84,7 +84,7 @@ export function findCoolEffect({ foundShare, nowShare, isWhole }: Cooling, cool:
     const stack = findCoolStack({ ...input, inletCelsius: USUAL_BASIS.cabinCelsius });
     if (stack.kind === 'refused' || returnedShare === 0) return stack.kind === 'answer' ? stack.value : null;
     const riseCelsius = stack.value.outletCelsius - USUAL_BASIS.cabinCelsius;
-    const leak = findAirLeak({ inletCelsius: USUAL_BASIS.cabinCelsius, riseCelsius, returnedShare });
+    const leak = findReturnedAir({ inletCelsius: USUAL_BASIS.cabinCelsius, riseCelsius, returnedShare });
     const warm = leak.kind === 'answer' ? findCoolStack({ ...input, inletCelsius: leak.value.inletCelsius }) : leak;
     return warm.kind === 'answer' ? warm.value : null;
   };

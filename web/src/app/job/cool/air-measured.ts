@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { findDriven, findReturned, readDecimal, type CoolEffect } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 /** Air measured beside what was seen: what comes back warm, by three thermometers, and what a drive proves by heat. */

@@ -17,7 +17,7 @@ import {
   type CleaningSchool,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { YesNoRows } from '../../ui/yes-no-rows.ts';

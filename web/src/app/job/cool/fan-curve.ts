@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { fanAnswerSchema } from '@estuarine/contract';
 import { judgeByCurve, readDecimal, type AirPart, type FanPoint } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
-import { listInstruments } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { listInstruments } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';
 

@@ -11,8 +11,8 @@ import {
   type Use,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { recallForJob } from '../strip/memory.ts';
 

@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FINDING_WORDS, FOLLOW_WORDS, sayPin, SEVERITY_WORDS, type ActBody, type Finding, type Pin, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { FindingForm } from './finding-form.ts';
 

@@ -2,10 +2,10 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import { FINDING_WORDS, type ActBody, type Photo, type Pin, type Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { FindingForm } from './finding-form.ts';
-import { PhotoDesk } from '../../line/photo-desk.ts';
+import { PhotoDesk } from '../../transport/photo-desk.ts';
 import { injectPhotoTaking } from './photo-taking.ts';
 
 /** Photographs of a job: from the camera or from files, small in a list, large with pins, before and after side by side. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import type { Stage } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
-import { PhotoDesk } from '../../line/photo-desk.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { PhotoDesk } from '../../transport/photo-desk.ts';
 import { injectPhotoTaking, type Shown } from './photo-taking.ts';
 
 /** Something that is to be photographed, with the pictures that show it. */

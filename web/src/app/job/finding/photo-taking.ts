@@ -1,8 +1,8 @@
 import { inject } from '@angular/core';
 import type { ActBody } from '@estuarine/core';
 import { v7 as uuid } from 'uuid';
-import { JobLog } from '../../line/job-log.ts';
-import { PhotoDesk } from '../../line/photo-desk.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { PhotoDesk } from '../../transport/photo-desk.ts';
 import { hashBlob, shrinkPhoto } from './shrink.ts';
 
 /** What a photograph shows, beside its picture. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 import { chosenTerms } from './chosen-terms.ts';
 
 @Component({ selector: 'app-terms-reader', changeDetection: ChangeDetectionStrategy.OnPush, template: '{{ terms()?.supplier ?? "none" }}' })

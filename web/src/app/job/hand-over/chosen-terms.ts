@@ -1,8 +1,8 @@
 import { computed, inject, resource, type Signal } from '@angular/core';
 import { termsAnswerSchema } from '@estuarine/contract';
 import type { SupplierTerms } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 
 /**
  * The supplier's conditions that were chosen on the open job; null where none were, or until they are known. Of two choices in quick

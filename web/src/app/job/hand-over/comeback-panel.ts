@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { RouterLink } from '@angular/router';
 import { jobAnswerSchema, profileAnswerSchema } from '@estuarine/contract';
 import { explainComeback, localTime, type JobState, type Profile } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 
 const MOST = 6;
 const WORDS = { module: 'Module', joint: 'Joint at link', cooling: 'Cooling', hand: 'An earlier hand', other: 'Something else' } as const;

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { CORE_CHECK_NAMES, findCoreDesk, localTime, type CoreCheck } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 import { injectPhotoTaking } from '../finding/photo-taking.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { CAUSE_NAMES, CAUSES, findCauses, findOffers, type Cause } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';

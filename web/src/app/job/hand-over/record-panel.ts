@@ -9,8 +9,8 @@ import {
   type RecordRow,
 } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 
 /** The sealed record of a closed job: made, fetched, and how anybody checks it. */

@@ -3,12 +3,12 @@ import { TestBed } from '@angular/core/testing';
 import { DEFAULT_POLICY, fold, type Act, type JobState } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { Api } from '../../line/api.ts';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { Link } from '../../line/link.ts';
+import { Api } from '../../transport/api.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
+import { Link } from '../../transport/link.ts';
 import { Session } from '../../session/session.ts';
-import { PhotoDesk } from '../../line/photo-desk.ts';
+import { PhotoDesk } from '../../transport/photo-desk.ts';
 import { ReportPanel } from './report-panel.ts';
 
 const profile = testProfile();

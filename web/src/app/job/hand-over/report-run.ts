@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { reportStandingSchema, type ReportStanding } from '@estuarine/contract';
 import { EMPTY, expand, from, Subject, switchMap, takeUntil, takeWhile, timer, type Observable } from 'rxjs';
-import { Api, type Reply } from '../../line/api.ts';
+import { Api, type Reply } from '../../transport/api.ts';
 
 const LOOK_MILLISECOND = 400;
 

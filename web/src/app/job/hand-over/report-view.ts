@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { Report } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { PictureView } from '../../ui/picture-view.ts';
-import { PhotoDesk } from '../../line/photo-desk.ts';
+import { PhotoDesk } from '../../transport/photo-desk.ts';
 
 /** The report on the screen, block by block, as the PDF prints it. */
 @Component({

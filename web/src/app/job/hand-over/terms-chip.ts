@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { judgeTerms } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 import { chosenTerms } from './chosen-terms.ts';
 
 /** A word beside the job's name once a supplier's condition is broken: while the hands are still there. */

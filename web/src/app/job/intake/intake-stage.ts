@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { refitOf } from '@estuarine/core';
 import { map } from 'rxjs';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { FindingBoard } from '../finding/finding-board.ts';

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { fold, type Act, type JobState, type Role } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { JobClosing } from './job-closing.ts';
 

@@ -2,7 +2,7 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { JobPapers } from '@estuarine/contract';
 import type { ShopAct } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { ShopDesk } from '../../stock/shop-desk.ts';
 import { PaperErasing } from './paper-erasing.ts';
 

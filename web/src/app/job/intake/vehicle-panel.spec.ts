@@ -5,9 +5,9 @@ import type { JobPapers, Papers } from '@estuarine/contract';
 import { DEFAULT_POLICY, fold, type Act, type JobState } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
+import { Link } from '../../transport/link.ts';
 import { VehiclePanel } from './vehicle-panel.ts';
 
 const profile = testProfile();

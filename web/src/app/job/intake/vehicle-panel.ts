@@ -13,9 +13,9 @@ import {
   type VehicleUse,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
+import { Link } from '../../transport/link.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 const NOTHING: UseNote = { uses: [], lookedUp: '', noScan: '' };

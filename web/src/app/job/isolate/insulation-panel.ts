@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, re
 import { type InstrumentRow, instrumentsAnswerSchema, measureAnswerSchema } from '@estuarine/contract';
 import { readDecimal, type Act, type FaultPlace, type Isolation, type Profile } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
+import { Api } from '../../transport/api.ts';
 import { ReckonLink } from '../../reckoner/reckon-link.ts';
 
 const FIELDS = [

@@ -11,9 +11,9 @@ import {
   type Point,
   type Suggestion,
 } from '@estuarine/core';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 import { Session } from '../../session/session.ts';
 import { Notice } from '../../ui/notice.ts';
 import { FactChoices } from '../physical/fact-choices.ts';

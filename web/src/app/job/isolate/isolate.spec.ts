@@ -15,7 +15,7 @@ import {
 } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { Api, type Reply } from '../../line/api.ts';
+import { Api, type Reply } from '../../transport/api.ts';
 import { ProofPanel } from './proof-panel.ts';
 import { StepList, type StepAct } from './step-list.ts';
 

@@ -28,7 +28,7 @@ import {
   type Suggestion,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
+import { Api } from '../../transport/api.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { GearChoice } from './gear-choice.ts';
 

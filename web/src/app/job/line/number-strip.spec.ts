@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { findJobExposure, startState, type Stage } from '@estuarine/core';
 import { testProfile } from '../../../test/profile.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { StageWords } from '../../ui/stage-words.ts';
 import { GoOn } from './go-on.ts';
 import { NumberStrip } from './number-strip.ts';

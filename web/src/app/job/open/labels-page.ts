@@ -3,8 +3,8 @@ import { RouterLink } from '@angular/router';
 import { blockPlaces } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { toString as drawCode } from 'qrcode';
-import { JobLog } from '../../line/job-log.ts';
-import { writeModuleCode } from '../../scan/module-code.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { writeModuleLabel } from '../../labels/module-label.ts';
 
 /** One label a module to cut out: place, id, block, and a code that selects it on any screen. */
 @Component({
@@ -111,7 +111,7 @@ export class LabelsPage {
     loader: async ({ params }) => {
       const drawn = await Promise.all(
         params.map(async (id): Promise<[string, string]> => {
-          const svg = await drawCode(writeModuleCode(id), { type: 'svg', margin: 1, errorCorrectionLevel: 'M' });
+          const svg = await drawCode(writeModuleLabel(id), { type: 'svg', margin: 1, errorCorrectionLevel: 'M' });
           return [id, `data:image/svg+xml,${encodeURIComponent(svg)}`];
         }),
       );

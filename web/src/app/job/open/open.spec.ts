@@ -4,7 +4,7 @@ import { provideRouter } from '@angular/router';
 import { findLedger, fold, listLayers, type Act } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { LayerDrawing } from './layer-drawing.ts';
 import { OrientationForm } from './orientation-form.ts';

@@ -1,6 +1,6 @@
 /** Where the insulation leaks, as a pin on the drawing of the pack. */
 import { findInsulationFault } from '@estuarine/core';
-import type { JobLog } from '../../line/job-log.ts';
+import type { JobLog } from '../../transport/job-log.ts';
 import type { DrawingPin } from '../../ui/pack-drawing.ts';
 
 /** Null while insulation passes, was not measured by two voltages, or leaks at no one place. */

@@ -2,8 +2,8 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { Fact, Stage } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { selectScanned } from '../../scan/select-scanned.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { selectByLabel } from '../../labels/select-by-label.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { sayFact } from '../say-act.ts';
 import { faultPin } from './fault-pin.ts';
@@ -24,7 +24,7 @@ export class PhysicalStage {
 
   protected readonly log = inject(JobLog);
   protected readonly selectedLink = signal(1);
-  /** Module that was scanned last. */
+  /** Module whose label was read last. */
   protected readonly selectedPlace = signal<number | null>(null);
   protected readonly say = sayFact;
 
@@ -70,7 +70,7 @@ export class PhysicalStage {
   protected readonly chosenLink = computed(() => this.links().find((l) => l.link === this.selectedLink()) ?? null);
 
   constructor() {
-    selectScanned((moduleId) => {
+    selectByLabel((moduleId) => {
       const at = this.log.moduleIds().indexOf(moduleId);
       if (at >= 0) this.selectedPlace.set(at + 1);
       return at >= 0;

@@ -4,8 +4,8 @@ import { RouterLink } from '@angular/router';
 import { plusSide, sentencesAgainst, type ProofRecord, SCHOOL_NAMES } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { stockAnswerSchema, type StockAnswer } from '@estuarine/contract';
-import { Api } from '../../line/api.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Notice } from '../../ui/notice.ts';
 
 /** The stack on one A4 page, readable in black and white: order, polarity, and what came from where. */

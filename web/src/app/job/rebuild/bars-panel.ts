@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { BarsReadied, BarsReady } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 
 type Plating = NonNullable<BarsReadied['plating']>;

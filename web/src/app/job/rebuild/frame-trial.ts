@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import type { Held, InHand, Tried } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 
 const HOLDS = [
   { name: 'where it belongs', shift: 0, isOtherSide: false },

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { readDecimal, type HalfView } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 /** Each run that the plug leaves, between its own ends, against the sum of its modules. */

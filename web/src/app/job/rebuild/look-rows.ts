@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { LOOK_NAMES, LOOK_PICTURES, type Look, type RebuildStep } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 
 /** What is looked at in a step, drawn as it should be and as it should not. */
 @Component({

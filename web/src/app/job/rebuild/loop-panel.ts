@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { fitLeak, readDecimal, type Coolant, type Leak, type Result } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 const SAID: Record<Leak['verdict'], string> = {

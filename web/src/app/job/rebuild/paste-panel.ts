@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { readDecimal, type Coolant, type PasteView } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 import { TextField } from '../../ui/text-field.ts';
 

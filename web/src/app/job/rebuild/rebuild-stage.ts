@@ -35,8 +35,8 @@ import {
   type SideUp,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { selectScanned } from '../../scan/select-scanned.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { selectByLabel } from '../../labels/select-by-label.ts';
 import { PackDrawing, type NutView, type PlaceView } from '../../ui/pack-drawing.ts';
 import { PhotoRows, type PhotoRow } from '../finding/photo-rows.ts';
 import { moveAct } from '../strip/ledger-acts.ts';
@@ -238,7 +238,7 @@ export class RebuildStage {
       const chip = strip?.querySelector<HTMLElement>('[aria-current]');
       if (strip && chip) strip.scrollLeft = chip.offsetLeft - strip.clientWidth / 3;
     });
-    selectScanned((moduleId) => {
+    selectByLabel((moduleId) => {
       const at = this.rebuild()?.places.find((p) => p.planned === moduleId)?.place;
       if (at !== undefined) this.place.set(at);
       return at !== undefined;

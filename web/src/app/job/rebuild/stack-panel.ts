@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, model, res
 import { stockAnswerSchema } from '@estuarine/contract';
 import { idSchema, plusSide, type LaidPlace } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { suggestInstead, whyNotLay } from './instead.ts';
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { readDecimal, surveyJoints, type Survey } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 /** A known current through the string, and what drops over each joint: outliers, heat, and the least fault that this meter sees. */

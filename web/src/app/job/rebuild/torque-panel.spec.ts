@@ -3,9 +3,9 @@ import { TestBed } from '@angular/core/testing';
 import { findTorqueGroup, fold, type Act } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { Api } from '../../line/api.ts';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { Api } from '../../transport/api.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 import { TorquePanel } from './torque-panel.ts';
 
 const profile = testProfile();

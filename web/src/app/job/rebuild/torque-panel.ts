@@ -27,10 +27,10 @@ import {
   type TorqueUnit,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
-import { listInstruments } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
-import { KnownAnswers } from '../../line/known-answers.ts';
+import { Api } from '../../transport/api.ts';
+import { listInstruments } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 import { TextField } from '../../ui/text-field.ts';
 

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { findDrain, findUnlike, shareOfNew, type DrainConditions, type JobState } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { findInstrument } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { findInstrument } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { Plot, type PlotLine } from '../../ui/plot.ts';
 import { TextField } from '../../ui/text-field.ts';

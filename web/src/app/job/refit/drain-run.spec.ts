@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { jest } from '@jest/globals';
-import { Api } from '../../line/api.ts';
+import { Api } from '../../transport/api.ts';
 import { DrainRun, type Drain } from './drain-run.ts';
 
 const DRAIN: Drain = { jobId: 'j1', reader: { instrumentId: 'r', isSimulated: true }, ampere: 6.5 };

@@ -2,7 +2,7 @@ import { inject, Injectable, signal } from '@angular/core';
 import { watchAnswerSchema, type InstrumentRow } from '@estuarine/contract';
 import type { DrainSample } from '@estuarine/core';
 import { defer, EMPTY, repeat, Subject, switchMap, takeWhile, tap, timer, type Observable } from 'rxjs';
-import { Api } from '../../line/api.ts';
+import { Api } from '../../transport/api.ts';
 
 /** A drain that is watched: of which job, by which reader, at which current. */
 export interface Drain {

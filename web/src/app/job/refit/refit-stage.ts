@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
 import { refitOf, type RefitStep } from '@estuarine/core';
 import { map } from 'rxjs';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { StageParts, type StagePart } from '../../ui/stage-parts.ts';
 import { PhysicalStage } from '../physical/physical-stage.ts';
 import { LedgerTable } from '../strip/ledger-table.ts';

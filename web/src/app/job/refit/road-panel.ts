@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { watchAnswerSchema } from '@estuarine/contract';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
-import { findInstrument } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { findInstrument } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
 

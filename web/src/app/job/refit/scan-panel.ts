@@ -12,9 +12,9 @@ import {
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import * as z from 'zod';
-import { Api } from '../../line/api.ts';
-import { findInstrument } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { findInstrument } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 
 /** What a simulated car gives meanwhile, for the second scan of a pair. */

@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { auxiliaryAnswerSchema } from '@estuarine/contract';
 import { SPARKS, WAKE_SIGN_NAMES, type Fact, type Refit, type Spark } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Api } from '../../line/api.ts';
-import { findInstrument } from '../../line/instruments.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { findInstrument } from '../../transport/instruments.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { readAsked } from '../../ui/asked-figures.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { FactChoices } from '../physical/fact-choices.ts';

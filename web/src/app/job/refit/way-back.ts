@@ -11,7 +11,7 @@ import {
   type TightenGroup,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { YesNoRows } from '../../ui/yes-no-rows.ts';
 import { FactChoices } from '../physical/fact-choices.ts';

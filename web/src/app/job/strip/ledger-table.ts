@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { findLookAlikes, listBackwards, spotName, type Stage } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { Session } from '../../session/session.ts';
 import { moveAct } from './ledger-acts.ts';
 import { PartCard } from './part-card.ts';

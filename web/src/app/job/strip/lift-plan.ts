@@ -2,7 +2,7 @@ import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { findPackLift, liftQuestion, type Multipliers } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { ReckonLink } from '../../reckoner/reckon-link.ts';
 
 const WORDS: Record<keyof Multipliers, string> = {

@@ -1,8 +1,8 @@
 import { computed, effect, inject, Injectable, signal, untracked, type Signal } from '@angular/core';
 import { memoriesAnswerSchema } from '@estuarine/contract';
 import { recallJobs, type Profile, type ShopMemory } from '@estuarine/core';
-import { KnownAnswers } from '../../line/known-answers.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { KnownAnswers } from '../../transport/known-answers.ts';
+import { JobLog } from '../../transport/job-log.ts';
 
 /** What the shop remembers of a profile; the last known where the server is away. */
 @Injectable({ providedIn: 'root' })

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { FATES, listTransfers, type Fate, type TransferView } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 
 const FATE_WORDS: Record<Fate, string> = { supplied: 'comes with the new', moves: 'moves across', stays: 'stays with the old' };
 

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { policyAnswerSchema } from '@estuarine/contract';
-import { Api } from '../../line/api.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { Api } from '../../transport/api.ts';
+import { JobLog } from '../../transport/job-log.ts';
 
 /** Which limits the verdicts follow, and the way to newer ones. */
 @Component({

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import type { Act, ProposedMend } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { MendPanel } from './mend-panel.ts';
 
 const wayOf = (sweepId: string, kind: ProposedMend['kind'], anew: number[]): ProposedMend => ({

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { figureFormat, type ProposedMend } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { SWEEP_NAMES } from './sweep-walk.ts';
 
 /** A row that slipped, or two readings at each other's place: what stands, what would stand, and one press to put it right. */

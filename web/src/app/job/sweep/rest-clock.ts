@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { findRest, sayTime } from '@estuarine/core';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 
 /** How long the modules have rested since the open-circuit sweep, and from when on their drop is judged. */
 @Component({

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { fold, keysOf, type Act } from '@estuarine/core';
 import { eventsOf } from '../../../test/job.ts';
 import { testProfile } from '../../../test/profile.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { SweepEntry } from './sweep-entry.ts';
 
 const profile = testProfile();

@@ -14,7 +14,7 @@ import {
 } from '@angular/core';
 import { countingReading, isAgainst, type ModuleType, type Reading, type Sweep } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { BenchVoice, VOICE_NAMES } from '../../ui/bench-voice.ts';
 import { NumberPad } from '../../ui/number-pad.ts';
 import { Shortcuts } from '../../ui/shortcuts.ts';

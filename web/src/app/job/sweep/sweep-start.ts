@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { FormsModule } from '@angular/forms';
 import { latestSweep, type JobState, type Sweep, type SweepKind } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { JobLog } from '../../line/job-log.ts';
-import { Link } from '../../line/link.ts';
+import { JobLog } from '../../transport/job-log.ts';
+import { Link } from '../../transport/link.ts';
 import { ChoiceField, choicesOf } from '../../ui/choice-field.ts';
 import { TextField } from '../../ui/text-field.ts';
 import { readOptional, RECOVERED_NAMES, SWEEP_NAMES } from './sweep-walk.ts';

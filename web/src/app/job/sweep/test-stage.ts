@@ -16,8 +16,8 @@ import {
   type Verdict,
 } from '@estuarine/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { selectScanned } from '../../scan/select-scanned.ts';
-import { JobLog } from '../../line/job-log.ts';
+import { selectByLabel } from '../../labels/select-by-label.ts';
+import { JobLog } from '../../transport/job-log.ts';
 import { PackDrawing, type PlaceView } from '../../ui/pack-drawing.ts';
 import { PackStrip } from '../../ui/pack-strip.ts';
 import { Shortcuts } from '../../ui/shortcuts.ts';
@@ -150,7 +150,7 @@ export class TestStage {
       shortcuts.register({ key: String(i + 1), what: `sweep: ${SWEEP_NAMES[kind]}`, run: () => this.chooseKind(kind) }),
     );
     inject(DestroyRef).onDestroy(() => offs.forEach((off) => off()));
-    selectScanned((moduleId) => {
+    selectByLabel((moduleId) => {
       const at = this.log.moduleIds().indexOf(moduleId);
       if (at >= 0) this.place.set(at + 1);
       return at >= 0;

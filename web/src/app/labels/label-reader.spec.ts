@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import type { JobSummary, StockRow } from '@estuarine/contract';
-import { Api, type Reply } from '../line/api.ts';
-import { DeviceStore } from '../line/store.ts';
-import { writeModuleCode } from './module-code.ts';
-import { Scanner } from './scanner.ts';
-import { selectScanned } from './select-scanned.ts';
+import { Api, type Reply } from '../transport/api.ts';
+import { DeviceStore } from '../transport/store.ts';
+import { writeModuleLabel } from './module-label.ts';
+import { LabelReader } from './label-reader.ts';
+import { selectByLabel } from './select-by-label.ts';
 
 const rows = [
   { moduleId: '02-17', inJob: 2 },
@@ -29,65 +29,65 @@ function setUp(isAway = false) {
       { provide: Router, useValue: { navigate: (way: unknown[]) => Promise.resolve(gone.push(way) > 0) } },
     ],
   });
-  return { scanner: TestBed.inject(Scanner), gone };
+  return { labels: TestBed.inject(LabelReader), gone };
 }
 
-describe('a scanned module', () => {
+describe('a module whose label is read', () => {
   it('is selected by the screen that shows it, and leads nowhere else', async () => {
-    const { scanner, gone } = setUp();
+    const { labels, gone } = setUp();
     const asked: string[] = [];
-    const leave = scanner.hold((id) => asked.push(id) > 0);
-    expect(await scanner.take(writeModuleCode('02-17'))).toBe(true);
+    const leave = labels.hold((id) => asked.push(id) > 0);
+    expect(await labels.take(writeModuleLabel('02-17'))).toBe(true);
     expect([asked, gone]).toEqual([['02-17'], []]);
     leave();
-    await scanner.take(writeModuleCode('02-17'));
+    await labels.take(writeModuleLabel('02-17'));
     expect(asked).toHaveLength(1);
   });
 
   it('leads to the job whose pack it sits in, or to the shelf', async () => {
-    const { scanner, gone } = setUp();
-    expect(await scanner.take(writeModuleCode('02-17'))).toBe(true);
-    expect(await scanner.takeId('S042')).toBe(true);
+    const { labels, gone } = setUp();
+    expect(await labels.take(writeModuleLabel('02-17'))).toBe(true);
+    expect(await labels.takeId('S042')).toBe(true);
     expect(gone).toEqual([['/job', 'demo-turnstone', 'test'], ['/stock']]);
-    expect(scanner.awaited()).toBe('S042');
+    expect(labels.awaited()).toBe('S042');
   });
 
   it('is told to be unknown, and what is no module’s code too', async () => {
-    const { scanner, gone } = setUp();
-    expect(await scanner.takeId('nobody')).toBe(false);
-    expect(scanner.fault()).toContain('is not known here');
-    expect(scanner.awaited()).toBeNull();
-    expect(await scanner.take('https://example.org')).toBe(false);
-    expect(scanner.fault()).toContain('not of a module');
-    scanner.clear();
-    expect([scanner.fault(), gone]).toEqual([null, []]);
+    const { labels, gone } = setUp();
+    expect(await labels.takeId('nobody')).toBe(false);
+    expect(labels.fault()).toContain('is not known here');
+    expect(labels.awaited()).toBeNull();
+    expect(await labels.take('https://example.org')).toBe(false);
+    expect(labels.fault()).toContain('not of a module');
+    labels.clear();
+    expect([labels.fault(), gone]).toEqual([null, []]);
   });
 
   it('cannot be looked for while the server is away, and says so', async () => {
-    const { scanner } = setUp(true);
-    expect(await scanner.takeId('02-17')).toBe(false);
-    expect(scanner.fault()).toContain('cannot be reached');
+    const { labels } = setUp(true);
+    expect(await labels.takeId('02-17')).toBe(false);
+    expect(labels.fault()).toContain('cannot be reached');
   });
 
-  it('waits for the screen that a scan led to until that knows its modules', async () => {
-    const { scanner } = setUp();
-    await scanner.takeId('02-17');
+  it('waits for the screen that a label led to until that knows its modules', async () => {
+    const { labels } = setUp();
+    await labels.takeId('02-17');
     const modules = signal<string[]>([]);
     const selected: string[] = [];
     @Component({ template: '', changeDetection: ChangeDetectionStrategy.OnPush })
     class Screen {
       constructor() {
-        selectScanned((id) => modules().includes(id) && selected.push(id) > 0);
+        selectByLabel((id) => modules().includes(id) && selected.push(id) > 0);
       }
     }
     const fixture = TestBed.createComponent(Screen);
     await fixture.whenStable();
-    expect([selected, scanner.awaited()]).toEqual([[], '02-17']);
+    expect([selected, labels.awaited()]).toEqual([[], '02-17']);
     modules.set(['02-16', '02-17']);
     await fixture.whenStable();
-    expect([selected, scanner.awaited()]).toEqual([['02-17'], null]);
-    // scanned once more while the screen is shown
-    await scanner.takeId('02-16');
+    expect([selected, labels.awaited()]).toEqual([['02-17'], null]);
+    // read once more while the screen is shown
+    await labels.takeId('02-16');
     expect(selected).toEqual(['02-17', '02-16']);
     fixture.destroy();
   });

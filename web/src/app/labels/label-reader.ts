@@ -1,23 +1,23 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { jobsAnswerSchema, stockAnswerSchema } from '@estuarine/contract';
-import { KnownAnswers } from '../line/known-answers.ts';
-import { KeyBurst } from './hand-scanner.ts';
-import { CODE_START, readModuleCode } from './module-code.ts';
+import { KnownAnswers } from '../transport/known-answers.ts';
+import { KeyBurst } from './key-burst.ts';
+import { LABEL_START, readModuleLabel } from './module-label.ts';
 
 /**
- * Codes of modules, from a hand scanner or the camera, on any screen. A screen that shows the module selects it and says so; else the
- * scan leads to where the module is.
+ * Labels of modules, read by a hand scanner or the camera, on any screen. A screen that shows the module selects it and says so; else the
+ * label leads to where the module is.
  */
 @Injectable({ providedIn: 'root' })
-export class Scanner {
+export class LabelReader {
   readonly #known = inject(KnownAnswers);
   readonly #router = inject(Router);
   readonly #awaited = signal<string | null>(null);
   readonly #fault = signal<string | null>(null);
   readonly #holders: ((moduleId: string) => boolean)[] = [];
 
-  /** A module that a scan is on its way to; the screen that shows it selects it and settles. */
+  /** A module that its label leads to; the screen that shows it selects it and settles. */
   readonly awaited = this.#awaited.asReadonly();
   readonly fault = this.#fault.asReadonly();
   readonly isCameraOpen = signal(false);
@@ -56,7 +56,7 @@ export class Scanner {
 
   /** Takes the text of a code. Gives whether a module was found. */
   async take(text: string): Promise<boolean> {
-    const moduleId = readModuleCode(text);
+    const moduleId = readModuleLabel(text);
     if (moduleId === null) {
       this.#fault.set('That code is not of a module here.');
       return false;
@@ -87,7 +87,7 @@ export class Scanner {
 
 /** The first character of the code went into the field before anybody could know. */
 function dropMark(target: EventTarget | null): void {
-  if (!(target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) || !target.value.endsWith(CODE_START)) return;
-  target.value = target.value.slice(0, -CODE_START.length);
+  if (!(target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) || !target.value.endsWith(LABEL_START)) return;
+  target.value = target.value.slice(0, -LABEL_START.length);
   target.dispatchEvent(new Event('input', { bubbles: true }));
 }

@@ -17,32 +17,32 @@ const PAGE = 1000;
 const TABLES = ['module', 'job_summary', 'policy', 'profile', 'gear', 'competence', 'instrument', 'supplier_terms'] as const;
 
 /** Gives the number of events replayed. The log itself is only read. */
-export async function rebuild(pool: pg.Pool): Promise<number> {
+export async function remake(pool: pg.Pool): Promise<number> {
   return inTransaction(pool, async (client) => {
     // nobody appends meanwhile: what comes after waits, and is projected by itself
     await client.query('lock table stream in exclusive mode');
     for (const table of TABLES) await client.query(`delete from ${table}`);
     const { rows } = await client.query<{ shop_id: string }>('select shop_id from shop order by shop_id');
     let count = 0;
-    for (const { shop_id: shopId } of rows) count += await rebuildShop(client, shopId);
+    for (const { shop_id: shopId } of rows) count += await remakeShop(client, shopId);
     await setFold(client, FOLD_VERSION);
     return count;
   });
 }
 
 /** Makes the tables anew where another release computed them by another fold. Gives the number of events replayed; 0 for none. */
-export async function rebuildWhereOtherFold(pool: pg.Pool): Promise<number> {
-  return (await hasOtherFold(pool, FOLD_VERSION)) ? rebuild(pool) : 0;
+export async function remakeWhereOtherFold(pool: pg.Pool): Promise<number> {
+  return (await hasOtherFold(pool, FOLD_VERSION)) ? remake(pool) : 0;
 }
 
-async function rebuildShop(db: Queryable, shopId: string): Promise<number> {
+async function remakeShop(db: Queryable, shopId: string): Promise<number> {
   const references = new References(shopId);
   const folded = new Map<string, FoldedJob>();
   let position = 0;
   let count = 0;
   for (;;) {
     const { rows } = await db.query<{ position: number; text: string }>({
-      name: 'rebuild-page',
+      name: 'remake-page',
       text: 'select position, text from log_event where shop_id = $1 and position > $2 order by position limit $3',
       values: [shopId, position, PAGE],
     });

@@ -11,19 +11,19 @@ import {
 } from '@angular/core';
 import jsQR from 'jsqr';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { Scanner } from './scanner.ts';
+import { LabelReader } from './label-reader.ts';
 
 const LOOK_MILLISECOND = 180;
 const LOOK_WIDTH = 640;
 
 /** The camera looks for a module's code. Pictures stay on the device and are not kept. */
 @Component({
-  selector: 'app-camera-dialog',
+  selector: 'app-label-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule],
   template: `
-    <div class="sheet" role="dialog" aria-modal="true" aria-label="Scan a module's code" (keydown.escape)="closed.emit()">
-      <h2>Scan a module's code</h2>
+    <div class="sheet" role="dialog" aria-modal="true" aria-label="Read a module's label" (keydown.escape)="closed.emit()">
+      <h2>Read a module's label</h2>
       @if (fault(); as reason) {
         <p role="alert">{{ reason }}</p>
       } @else {
@@ -34,7 +34,7 @@ const LOOK_WIDTH = 640;
         <button nz-button type="submit">Select</button>
         <button nz-button type="button" (click)="closed.emit()">Close</button>
       </form>
-      @if (scanner.fault(); as reason) {
+      @if (labels.fault(); as reason) {
         <p role="alert">{{ reason }}</p>
       }
     </div>
@@ -68,9 +68,9 @@ const LOOK_WIDTH = 640;
     }
   `,
 })
-export class CameraDialog {
+export class LabelDialog {
   readonly closed = output();
-  protected readonly scanner = inject(Scanner);
+  protected readonly labels = inject(LabelReader);
   protected readonly fault = signal<string | null>(null);
   private readonly video = viewChild<ElementRef<HTMLVideoElement>>('video');
   #stream: MediaStream | null = null;
@@ -79,7 +79,7 @@ export class CameraDialog {
   constructor() {
     const timer = { id: 0 };
     afterNextRender(() => {
-      document.querySelector<HTMLElement>('app-camera-dialog input')?.focus();
+      document.querySelector<HTMLElement>('app-label-dialog input')?.focus();
       void this.#open().then(() => {
         if (!this.#isOver) timer.id = window.setInterval(() => this.#look(), LOOK_MILLISECOND);
       });
@@ -93,7 +93,7 @@ export class CameraDialog {
 
   protected async type(box: HTMLInputElement): Promise<void> {
     const text = box.value.trim();
-    if (text !== '' && (await this.scanner.takeId(text))) this.closed.emit();
+    if (text !== '' && (await this.labels.takeId(text))) this.closed.emit();
   }
 
   async #open(): Promise<void> {
@@ -122,7 +122,7 @@ export class CameraDialog {
     context.drawImage(video, 0, 0, width, height);
     const found = jsQR(context.getImageData(0, 0, width, height).data, width, height);
     if (!found) return;
-    void this.scanner.take(found.data).then((isFound) => {
+    void this.labels.take(found.data).then((isFound) => {
       if (isFound) this.closed.emit();
     });
   }

@@ -1,10 +1,10 @@
-/** How the time of a rebuild grows with the log: 25, 50 and 100 thousand events in jobs of 500. */
+/** How the time of a remake grows with the log: 25, 50 and 100 thousand events in jobs of 500. */
 import { canonicalText } from '@estuarine/contract';
 import { mixedEvents, versionOf } from '@estuarine/core';
 import type pg from 'pg';
 import { createPool, migrate } from '../src/database/database.ts';
 import { chainHash } from '../src/log/chain.ts';
-import { rebuild } from '../src/rebuild.ts';
+import { remake } from '../src/remake.ts';
 import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
 
 const SHOP = 'shop';
@@ -45,15 +45,15 @@ let jobs = 0;
 for (const size of [25_000, 50_000, 100_000]) {
   for (; jobs < size / A_JOB; jobs++) await writeJob(pool, jobs);
   await pool.query('analyze log_event');
-  await rebuild(pool);
+  await remake(pool);
   const begin = performance.now();
-  await rebuild(pool);
+  await remake(pool);
   times.push(performance.now() - begin);
 }
 const [least = 1, , most = 1] = times;
 const exponent = Math.log(most / least) / Math.log(4);
 const spelled = times.map((t) => `${(t / 1000).toFixed(1)} s`).join(', ');
 process.stdout.write(
-  `${`rebuild of 25k, 50k, 100k events (${spelled}), exponent`.padEnd(62)} ${exponent.toFixed(2).padStart(16)}   budget at most 1.15\n`,
+  `${`remake of 25k, 50k, 100k events (${spelled}), exponent`.padEnd(62)} ${exponent.toFixed(2).padStart(16)}   budget at most 1.15\n`,
 );
 await pool.end();

@@ -1,18 +1,18 @@
 import jsQR from 'jsqr';
 import { create } from 'qrcode';
-import { KeyBurst } from './hand-scanner.ts';
-import { readModuleCode, writeModuleCode } from './module-code.ts';
+import { KeyBurst } from './key-burst.ts';
+import { readModuleLabel, writeModuleLabel } from './module-label.ts';
 
 describe('the code of a module', () => {
   it('is read as it was written, with space around it, and nothing else is', () => {
-    expect(readModuleCode(` ${writeModuleCode('07-03')}\n`)).toBe('07-03');
+    expect(readModuleLabel(` ${writeModuleLabel('07-03')}\n`)).toBe('07-03');
     for (const text of ['07-03', '#estuarine/module/', '#estuarine/module/../x', 'https://example.org/07-03', '#estuarine/job/1'])
-      expect(readModuleCode(text)).toBeNull();
+      expect(readModuleLabel(text)).toBeNull();
   });
 });
 
 it('is read by the camera’s reader off the picture that the labels carry', () => {
-  const code = writeModuleCode('TI-114.07_03');
+  const code = writeModuleLabel('TI-114.07_03');
   const { size, data } = create(code, { errorCorrectionLevel: 'M' }).modules;
   const [scale, margin] = [4, 4];
   const side = (size + 2 * margin) * scale;

@@ -1,4 +1,4 @@
-import { CODE_START } from './module-code.ts';
+import { LABEL_START } from './module-label.ts';
 
 /** A person does not type two keys within this time; a hand scanner always does. */
 const BURST_MILLISECOND = 60;
@@ -15,7 +15,7 @@ export class KeyBurst {
   take(key: string, at: number): { readonly isOurs: boolean; readonly code: string | null } {
     const isFast = at - this.#lastAt <= BURST_MILLISECOND;
     this.#lastAt = at;
-    if (key === CODE_START) {
+    if (key === LABEL_START) {
       this.#text = key;
       return { isOurs: false, code: null };
     }

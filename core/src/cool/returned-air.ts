@@ -1,7 +1,7 @@
-/** Warm air that comes back to the intake, from a crushed outlet or a leaking seal: it lifts the inlet until the balance is found. */
+/** Warm air that comes back to the intake, from a crushed outlet or a seal that does not close: it lifts the inlet until the balance is found. */
 import { answer, refuse, type Result } from '../result.ts';
 
-export interface AirLeakInput {
+export interface ReturnedAirInput {
   /** Of the cabin. */
   readonly inletCelsius: number;
   /** Of the air on its way through the pack. */
@@ -10,16 +10,16 @@ export interface AirLeakInput {
   readonly returnedShare: number;
 }
 
-export interface AirLeak {
+export interface ReturnedAir {
   readonly inletCelsius: number;
   readonly outletCelsius: number;
 }
 
 /**
  * The inlet is lifted by r dT / (1 - r).
- * @example findAirLeak({ inletCelsius: 25, riseCelsius: 10, returnedShare: 0.3 }).value // 29.29 and 39.29
+ * @example findReturnedAir({ inletCelsius: 25, riseCelsius: 10, returnedShare: 0.3 }).value // 29.29 and 39.29
  */
-export function findAirLeak({ inletCelsius, riseCelsius, returnedShare }: AirLeakInput): Result<AirLeak> {
+export function findReturnedAir({ inletCelsius, riseCelsius, returnedShare }: ReturnedAirInput): Result<ReturnedAir> {
   if (!(riseCelsius >= 0)) return refuse('impossible', `The air is not cooled on its way, ${riseCelsius} K came.`, ['riseCelsius']);
   if (!(returnedShare >= 0 && returnedShare < 1))
     return refuse('impossible', `A share from 0 to below 1, ${returnedShare} came.`, ['returnedShare']);
