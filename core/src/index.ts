@@ -383,7 +383,7 @@ export { ACT_TRAITS, ACT_TYPES, actSchema, isActType, type Act, type ActBody, ty
 export { isStageDone } from './job/frame/completeness.ts';
 export { findUnmet } from './job/frame/closing.ts';
 export { stagesOf } from './job/frame/stages.ts';
-export { listCountsThatDiffer, listDisagreements, type Disagreement } from './job/frame/counts.ts';
+export { listCountsThatDiffer, listDisagreements, type Disagreement } from './job/frame/counted-hazards.ts';
 export { passThrough } from './job/frame/waiting.ts';
 export { deviceSchema, stampOf, type DeviceWord } from './job/chapters/stamp.ts';
 export type { Question, QuestionAnswer } from './job/line/questions.ts';
@@ -414,7 +414,9 @@ export { traceExposure, type TracePoint } from './job/line/trace.ts';
 export { JobViewer, viewJob, type JobView } from './job/line/view-job.ts';
 export { findModuleVolts, LIVE_VOLT, partingLinks } from './job/line/volts.ts';
 export { findFigures, type FigureJob, type QuotedProfile, type ShopFigures } from './shop/figures.ts';
-export { adoptPart, recallJobs, rememberJob, type FoundPart, type Hint, type JobMemory, type ShopMemory } from './shop/memory.ts';
+export { adoptPart, type FoundPart } from './shop/found-part.ts';
+export { recallJobs, type Hint, type ShopMemory } from './shop/recall.ts';
+export { rememberJob, type JobMemory } from './shop/remember.ts';
 export {
   competenceSchema,
   DEFAULT_POLICY,

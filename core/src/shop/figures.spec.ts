@@ -1,5 +1,5 @@
 import { findFigures, type FigureJob } from './figures.ts';
-import type { CoreOwed } from './memory.ts';
+import type { CoreOwed } from './remember.ts';
 
 const CORE: CoreOwed = {
   ...{ supplier: 'Marsh', what: 'modules', count: 2, deposit: 80, outstanding: 80, shipBy: '2026-05-10' },

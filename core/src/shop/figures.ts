@@ -4,7 +4,7 @@ import type { JobKind } from '../job/chapters/intake/kinds.ts';
 import { localTime } from '../quantity/calendar.ts';
 import { STAGES, type Stage } from '../pack/stage.ts';
 import { median } from '../stats/robust.ts';
-import type { CoreOwed, JobMemory } from './memory.ts';
+import type { CoreOwed, JobMemory } from './remember.ts';
 
 /** A job as the figures need it. */
 export interface FigureJob {

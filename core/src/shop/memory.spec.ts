@@ -2,7 +2,9 @@ import { profile, Recorder } from '../../test/job-fixture.ts';
 import type { Spot } from '../ledger/spot.ts';
 import type { Competence } from './act.ts';
 import { whyNotSign } from './competence.ts';
-import { adoptPart, recallJobs, rememberJob, type FoundPart, type JobMemory } from './memory.ts';
+import { adoptPart, type FoundPart } from './found-part.ts';
+import { recallJobs } from './recall.ts';
+import { rememberJob, type JobMemory } from './remember.ts';
 
 const IN = { kind: 'inPlace' } as const;
 const WASHER: FoundPart = {

@@ -4,7 +4,7 @@ import { findLedger } from '../chapters/strip/view.ts';
 import { stampOf } from '../chapters/stamp.ts';
 import { findJobExposure } from '../line/exposure.ts';
 import type { Act } from './acts.ts';
-import { listCountsThatDiffer, listDisagreements } from './counts.ts';
+import { listCountsThatDiffer, listDisagreements } from './counted-hazards.ts';
 import { decide } from './decide.ts';
 import { fold } from './fold.ts';
 

@@ -9,7 +9,7 @@ import { capacityOf } from '../chapters/sweep/view.ts';
 import { stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type Act, type FrameAct, type Said } from './acts.ts';
 import { findUnmet } from './closing.ts';
-import { meansBesides } from './counts.ts';
+import { meansBesides } from './means-besides.ts';
 import { chapterOf, inTimeOf } from './fold.ts';
 import { actOfSaid, findAnswered, whyNotPassed } from './passed.ts';
 import { CHAPTERS, type ChapterName, type JobState } from './state.ts';

@@ -15,7 +15,7 @@ import { copyPlain } from './copy.ts';
 import { findOutOfOrder } from './order.ts';
 import { actOfSaid, headerOf, takePassed } from './passed.ts';
 import { CHAPTER_NAMES, CHAPTERS, startState, type ChapterName, type JobState } from './state.ts';
-import { hazardsCounted } from './counts.ts';
+import { hazardsCounted } from './counted-hazards.ts';
 import { isStated, renewStatement, takeStatement, withdrawStatements } from './statements.ts';
 
 /** How many acts a person can take back. */

@@ -9,7 +9,7 @@ import { answer, refuse, type Refusal, type Result } from '../../result.ts';
 import type { EventHeader } from '../chapters/chapter.ts';
 import { stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, isActType, type Act, type ActBody, type Said } from './acts.ts';
-import { possiblyCounted } from './counts.ts';
+import { possiblyCounted } from './counted-hazards.ts';
 import type { JobState, PassedWord } from './state.ts';
 import { doubtStatement } from './statements.ts';
 

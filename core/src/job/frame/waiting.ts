@@ -2,7 +2,7 @@
 import type { Profile } from '../../pack/profile.ts';
 import { CLOCK_MILLISECOND, stampOf } from '../chapters/stamp.ts';
 import { ACT_TRAITS, type JobEvent } from './acts.ts';
-import { meansBesides } from './counts.ts';
+import { meansBesides } from './means-besides.ts';
 import { extend, inTimeOf } from './fold.ts';
 import type { JobState } from './state.ts';
 

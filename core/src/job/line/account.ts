@@ -11,7 +11,7 @@ import { blockPlaces, type Profile } from '../../pack/profile.ts';
 import { isAfter } from '../chapters/stamp.ts';
 import type { ProofRecord } from '../chapters/isolate/state.ts';
 import { findStanding, type Standing } from '../chapters/isolate/view.ts';
-import { listDisagreements } from '../frame/counts.ts';
+import { listDisagreements } from '../frame/counted-hazards.ts';
 import type { JobState } from '../frame/state.ts';
 import { hazardsOfStatements } from '../frame/statements.ts';
 import { findModuleVolts, type ModuleVolt } from './volts.ts';

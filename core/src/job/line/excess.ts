@@ -1,7 +1,7 @@
 /** What of the number on the line stands above what is known, counted by its cause: each is taken away in turn, the number falls so far. */
 import { hazardsOf, joinHazards, type Hazards } from '../../pack/hazard.ts';
 import type { Profile } from '../../pack/profile.ts';
-import { listDisagreements } from '../frame/counts.ts';
+import { listDisagreements } from '../frame/counted-hazards.ts';
 import type { JobState } from '../frame/state.ts';
 import { hazardsOfStatements } from '../frame/statements.ts';
 import { exposePack, type Account } from './account.ts';

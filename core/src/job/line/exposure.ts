@@ -5,7 +5,7 @@
 import type { Cuts } from '../../pack/cuts.ts';
 import { findExposure, listIslands, type Exposure, type Island } from '../../pack/exposure.ts';
 import type { Profile } from '../../pack/profile.ts';
-import { listDisagreements } from '../frame/counts.ts';
+import { listDisagreements } from '../frame/counted-hazards.ts';
 import type { JobState, StatedFact } from '../frame/state.ts';
 import { raisingWords } from '../frame/statements.ts';
 import {

@@ -7,7 +7,7 @@ import type { Profile } from '../../pack/profile.ts';
 import { listDoubtedFalls } from '../chapters/sweep/state.ts';
 import { keysOf } from '../chapters/sweep/view.ts';
 import type { Act } from '../frame/acts.ts';
-import { listDisagreements } from '../frame/counts.ts';
+import { listDisagreements } from '../frame/counted-hazards.ts';
 import type { JobState } from '../frame/state.ts';
 import { raisingWords } from '../frame/statements.ts';
 import { findProbed } from './account.ts';

@@ -9,7 +9,7 @@ import { findRebuild, type Rebuild } from '../chapters/rebuild/view.ts';
 import { recordModules, type ModuleRecord } from '../chapters/sweep/view.ts';
 import { findLedger } from '../chapters/strip/view.ts';
 import type { JobEvent } from '../frame/acts.ts';
-import { listDisagreements } from '../frame/counts.ts';
+import { listDisagreements } from '../frame/counted-hazards.ts';
 import { restingVolts, type JobState } from '../frame/state.ts';
 import { passThrough } from '../frame/waiting.ts';
 import { accountOf, joinAccounts, type Account } from './account.ts';

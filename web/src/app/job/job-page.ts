@@ -20,6 +20,8 @@ import { filter, map, startWith } from 'rxjs';
 import { JobFollow } from '../transport/job-follow.ts';
 import { TermsChip } from './hand-over/terms-chip.ts';
 import { JobLog } from '../transport/job-log.ts';
+import { JobPapers } from '../transport/job-papers.ts';
+import { JobWaiting } from '../transport/job-waiting.ts';
 import { Outbox } from '../transport/outbox.ts';
 import { ExposureLine } from '../ui/exposure-line.ts';
 import { watchHasLeft } from '../ui/has-left.ts';
@@ -36,7 +38,7 @@ import { StageWords } from '../ui/stage-words.ts';
   selector: 'app-job-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterOutlet, RouterLink, DatePipe, NzButtonModule, ExposureLine, Notice, NumberStrip, PassedWords, WhyDrawer, TermsChip],
-  providers: [JobFollow, JobLog],
+  providers: [JobFollow, JobWaiting, JobPapers, JobLog],
   templateUrl: './job-page.html',
   styleUrl: './job-page.less',
 })

@@ -11,6 +11,8 @@ import { Session } from '../session/session.ts';
 import { Api, type Reply } from './api.ts';
 import { DeviceStore, type WaitingAct } from './store.ts';
 import { JobFollow } from './job-follow.ts';
+import { JobPapers } from './job-papers.ts';
+import { JobWaiting } from './job-waiting.ts';
 import { JobLog } from './job-log.ts';
 import { Link } from './link.ts';
 import { Outbox } from './outbox.ts';
@@ -108,6 +110,8 @@ function setUp() {
   TestBed.configureTestingModule({
     providers: [
       JobFollow,
+      JobWaiting,
+      JobPapers,
       JobLog,
       { provide: Api, useValue: server },
       { provide: Outbox, useValue: outbox },

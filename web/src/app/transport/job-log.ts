@@ -1,38 +1,31 @@
-import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { jobPapersSchema, type JobPapers, type Papers } from '@estuarine/contract';
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { Papers } from '@estuarine/contract';
 import {
-  ACT_TRAITS,
   DEFAULT_POLICY,
   findGloveNeed,
   findIsolation,
   findNextStep,
   findStanding,
-  isActType,
   isStageDone,
   JobViewer,
   listCountsThatDiffer,
   listOpenBars,
   LIVE_VOLT,
   moduleIdsOf,
-  NO_HASH,
   stagesOf,
   type Act,
   type Fact,
   type QuestionAnswer,
-  type NamedRow,
   type Stage,
 } from '@estuarine/core';
-import { v7 as uuid } from 'uuid';
 import { Session } from '../session/session.ts';
 import { JobFollow } from './job-follow.ts';
+import { JobPapers } from './job-papers.ts';
 import { JobPresence } from './job-presence.ts';
-import { KnownAnswers } from './known-answers.ts';
+import { JobWaiting } from './job-waiting.ts';
 import { Link } from './link.ts';
-import { isAside, Outbox } from './outbox.ts';
-import { DeviceStore, type WaitingAct } from './store.ts';
-
-const NO_PAPERS: JobPapers = { vehicle: null, customer: null, corrected: { vehicle: false, customer: false } };
+import { Outbox } from './outbox.ts';
+import { DeviceStore } from './store.ts';
 
 /**
  * One open job: what the server has kept, what waits on this device, and everything computed from both. Provided by the job's page, so
@@ -45,10 +38,10 @@ export class JobLog {
   readonly #outbox = inject(Outbox);
   readonly #session = inject(Session);
   readonly #link = inject(Link);
-  readonly #known = inject(KnownAnswers);
   readonly #presence = inject(JobPresence);
+  readonly #waiting = inject(JobWaiting);
+  readonly #papers = inject(JobPapers);
 
-  readonly #papers = signal<JobPapers | null>(null);
   readonly #asked = signal<{ readonly stage: Stage; readonly fact: Fact; readonly differ: readonly string[] } | null>(null);
   readonly #viewer = new JobViewer();
 
@@ -58,32 +51,16 @@ export class JobLog {
   /** A fact that was pressed and whose parts were counted otherwise; null while nothing is asked. */
   readonly asked = this.#asked.asReadonly();
 
-  /** Waiting acts whose events are not in the state already: the stream may be quicker than the answer to their sender. */
-  readonly #pending = computed(() => {
-    const recentIds = new Set(this.kept()?.state.recentIds ?? []);
-    const waits = (a: WaitingAct): boolean => a.jobId === this.jobId() && (a.refused === null || isAside(a));
-    return this.#outbox.acts().filter((a) => waits(a) && !recentIds.has(a.sent.commandId));
-  });
-  /** Acts of this device that are not folded yet, kept or not, as the events they would be. One of a later release is left to the server. */
-  readonly #waiting = computed(() => {
-    const pending = this.#pending();
-    const left = new Set(pending.map((a) => a.seq));
-    const head = this.kept()?.state.head ?? 0;
-    const coming = this.#follow.coming().flatMap(({ act, kept }) => (kept.last > head && !left.has(act.seq) ? [act] : []));
-    return [...coming, ...pending].sort((one, other) => one.seq - other.seq).flatMap((act) => this.#follow.eventOf(act) ?? []);
-  });
-  readonly #unseen = computed(() => this.#outbox.refused().filter((a) => a.jobId === this.jobId()));
   /** Acts that were not taken, until somebody has seen why. */
-  readonly refused = computed(() => this.#unseen().filter((a) => !isAside(a)));
+  readonly refused = this.#waiting.refused;
   /** Acts that the server failed on: they are shown as done, hold nothing up, and go again. */
-  readonly aside = computed(() => this.#unseen().filter(isAside));
-  /** A refused permit holds those behind it. */
-  readonly isHeld = computed(() =>
-    this.refused().some((a) => isActType(a.sent.act.type) && ACT_TRAITS[a.sent.act.type].nature === 'permit'),
-  );
-  /** Acts of this job that the server has not kept. */
-  readonly pendingCount = computed(() => this.#pending().length);
-  readonly pendingIds = computed(() => new Set(this.#pending().map((a) => a.sent.commandId)));
+  readonly aside = this.#waiting.aside;
+  readonly isHeld = this.#waiting.isHeld;
+  readonly pendingCount = this.#waiting.count;
+  readonly pendingIds = this.#waiting.ids;
+  /** What is written of vehicle and customer. */
+  readonly papers = this.#papers.papers;
+  readonly vehicle = this.#papers.vehicle;
 
   readonly profile = computed(() => this.kept()?.profile ?? null);
   readonly policy = computed(() => this.kept()?.policy ?? DEFAULT_POLICY);
@@ -101,7 +78,7 @@ export class JobLog {
   /** What is seen of the job. */
   readonly #view = computed(() => {
     const kept = this.kept();
-    return kept && this.#viewer.view(kept.state, this.#waiting(), kept.profile, kept.policy, this.proofTime());
+    return kept && this.#viewer.view(kept.state, this.#waiting.events(), kept.profile, kept.policy, this.proofTime());
   });
   /** What the person did, kept or not yet. */
   readonly state = computed(() => this.#view()?.state ?? null);
@@ -170,46 +147,11 @@ export class JobLog {
     const [state, profile] = [this.state(), this.profile()];
     return state && profile ? listOpenBars(state.pack, profile) : [];
   });
-  /** What is written of vehicle and customer: erased, not yet fetched and not said are all null. */
-  readonly papers = computed((): JobPapers => {
-    // what waits here is newer than what the server has
-    const own = this.#outbox.acts().findLast((a) => a.jobId === this.jobId() && a.sent.papers !== undefined && a.refused === null);
-    const papers = this.#papers() ?? NO_PAPERS;
-    return own?.sent.papers ? { ...papers, ...own.sent.papers } : papers;
-  });
-  /** The vehicle in words, also where nothing is known of it. */
-  readonly vehicle = computed(() => {
-    const { vehicle } = this.papers();
-    const isKnown = this.#papers() !== null || vehicle !== null;
-    const plate = vehicle?.plate ?? '';
-    return { name: vehicle?.name ?? (isKnown ? 'vehicle erased' : 'vehicle not fetched'), plate: plate === '' ? 'not noted' : plate };
-  });
   /** The last own act that can be taken back. */
   readonly undoable = computed(() => {
     const me = this.#session.person()?.id;
     return me === undefined ? null : (this.state()?.undoable.get(me)?.at(-1) ?? null);
   });
-
-  constructor() {
-    const whileOpen = <T>() => takeUntilDestroyed<T>(inject(DestroyRef));
-    this.#link.events$.pipe(whileOpen()).subscribe((streamed) => {
-      if (!('event' in streamed) && /^(vehicle|customer)\.erased$/.test(streamed.type)) void this.#fetchPapers();
-    });
-    this.#link.behind$.pipe(whileOpen()).subscribe(() => {
-      if (this.jobId() !== '') void this.#fetchPapers();
-    });
-    effect(() => {
-      if (this.isFollowing() && this.#papers() === null) untracked(() => void this.#fetchPapers());
-    });
-    // corrected, here or by somebody else: the job names other rows
-    let rowId: string | null = null;
-    effect(() => {
-      const id = this.kept()?.state.intake.opened?.vehicle.id ?? null;
-      const isOther = rowId !== null && id !== null && id !== rowId;
-      rowId = id;
-      if (isOther) untracked(() => void this.#fetchPapers());
-    });
-  }
 
   /** The job leaves the screen. */
   leave(): void {
@@ -218,10 +160,9 @@ export class JobLog {
 
   /** Opens a job: as this device saw it last, if it did, and then as it is. Done when the server was asked once. */
   async open(jobId: string): Promise<void> {
-    this.#papers.set(null);
     const opening = this.#follow.open(jobId);
+    this.#papers.open();
     this.#presence.enter(jobId);
-    void this.#fetchPapers();
     await opening;
   }
 
@@ -255,11 +196,8 @@ export class JobLog {
     return this.#outbox.put(this.jobId(), act, commandId === undefined ? {} : { commandId });
   }
 
-  /** What is written of vehicle and customer, anew: it travels beside the act, which names it by rows of its own. */
   correctPapers(papers: Papers): Promise<string | null> {
-    const named = (): NamedRow => ({ id: uuid(), hash: NO_HASH });
-    const body = { vehicle: named(), customer: papers.customer && named() };
-    return this.#outbox.put(this.jobId(), { type: 'papers.corrected', body }, { papers });
+    return this.#papers.correct(papers);
   }
 
   /** Takes back the last own act. */
@@ -276,13 +214,5 @@ export class JobLog {
   /** What was set aside because the server failed on it goes again. */
   offerAside(): Promise<void> {
     return this.#outbox.offerAside(this.jobId());
-  }
-
-  async #fetchPapers(): Promise<void> {
-    const jobId = this.jobId();
-    if (jobId === '') return;
-    const path = `/api/jobs/${encodeURIComponent(jobId)}/papers`;
-    const { value: papers } = await this.#known.ask(path, jobPapersSchema);
-    if (this.jobId() === jobId && papers) this.#papers.set(papers);
   }
 }

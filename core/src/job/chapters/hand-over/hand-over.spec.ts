@@ -1,5 +1,5 @@
 import { contextOf, Recorder, shippedProfile } from '../../../../test/job-fixture.ts';
-import { rememberJob } from '../../../shop/memory.ts';
+import { rememberJob } from '../../../shop/remember.ts';
 import { decide } from '../../frame/decide.ts';
 import { findUnmet } from '../../frame/closing.ts';
 import { findHandOver, findWarranty } from '../../frame/handing-over.ts';

@@ -1,7 +1,7 @@
 import { contextOf, profile, Recorder, SHIPPED, shippedProfile } from '../../../../test/job-fixture.ts';
 import type { Part } from '../../../pack/parts.ts';
 import type { Act, ActBody, JobEvent } from '../../frame/acts.ts';
-import { meansBesides } from '../../frame/counts.ts';
+import { meansBesides } from '../../frame/means-besides.ts';
 import { decide } from '../../frame/decide.ts';
 import { isStageDone } from '../../frame/completeness.ts';
 import { extend } from '../../frame/fold.ts';
