@@ -32,7 +32,7 @@ await main(async () => {
     purpose: 'bench-screens',
     port: 0,
     isDurable: false,
-    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    seed: path.join(ROOT, 'seed/dist/main.js'),
   });
   try {
     const url = await supervisor.start();

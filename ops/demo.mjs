@@ -15,7 +15,7 @@ await main(async () => {
   const supervisor = new Supervisor({
     purpose: 'demo',
     port: Number(process.env.PORT ?? 4180),
-    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    seed: path.join(ROOT, 'seed/dist/main.js'),
   });
   const url = await supervisor.start();
   say(`\nEstuarine (demonstration) is ready at ${url} after ${((Date.now() - begin) / 1000).toFixed(1)} s. Ctrl-C stops it.`);

@@ -25,7 +25,7 @@ await main(async () => {
     ESTUARINE_SECRET: 'only for development, never for a shop',
     ESTUARINE_LOG: 'info',
   };
-  await must('Writing the demonstration data', process.execPath, [path.join(ROOT, 'server/dist/seed/main.js')], { quiet: true, env });
+  await must('Writing the demonstration data', process.execPath, [path.join(ROOT, 'seed/dist/main.js')], { quiet: true, env });
   const watched = ['--watch', '--conditions=@estuarine/source', '--import', 'tsx', 'server/src/main.ts'];
   children.push(spawn(process.execPath, watched, { cwd: ROOT, env, stdio: 'inherit' }));
   children.push(spawn('npx', ['ng', 'serve', 'web', '--host', '127.0.0.1', '--port', '4280'], { cwd: ROOT, env, stdio: 'inherit' }));

@@ -65,7 +65,7 @@ async function runBrowserTests() {
   const supervisors = Array.from({ length: WORKERS }, (_, i) => {
     const purpose = `browser-${i + 1}`;
     new Postgres({ purpose, isDurable: false }).wipe();
-    const seed = path.join(ROOT, 'server/dist/seed/main.js');
+    const seed = path.join(ROOT, 'seed/dist/main.js');
     return new Supervisor({ purpose, port: 0, isDurable: false, seed, env: MANY_TRIES });
   });
   try {

@@ -24,7 +24,7 @@ await main(async () => {
   const supervisor = new Supervisor({
     purpose: PURPOSE,
     port: 0,
-    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    seed: path.join(ROOT, 'seed/dist/main.js'),
     env: { ESTUARINE_TRIES_PER_MINUTE: '1000' },
   });
   let outages;

@@ -25,7 +25,7 @@ await main(async () => {
     purpose: project,
     port: 0,
     isDurable: false,
-    seed: path.join(ROOT, 'server/dist/seed/main.js'),
+    seed: path.join(ROOT, 'seed/dist/main.js'),
     env: { ESTUARINE_TRIES_PER_MINUTE: '1000' },
   });
   try {

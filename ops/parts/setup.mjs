@@ -83,7 +83,7 @@ async function buildWhenChanged(what, places, output, build) {
   fs.writeFileSync(mark, stamp);
 }
 
-const LIBRARIES = ['core/src', 'core/profiles', 'contract/src', 'server/src', 'tsconfig.base.json', 'package-lock.json'];
+const LIBRARIES = ['core/src', 'core/profiles', 'contract/src', 'server/src', 'seed/src', 'tsconfig.base.json', 'package-lock.json'];
 const WEB = [
   'core/src',
   'contract/src',
@@ -99,7 +99,7 @@ export async function ensureBuilt({ web = true } = {}) {
   checkDisk(RUN_BYTES);
   await Promise.all([
     buildWhenChanged('the server', LIBRARIES, 'server/dist', () =>
-      must('The build of the server', 'npx', ['tsc', '-b', 'core', 'contract', 'server'], { quiet: true }),
+      must('The build of the server', 'npx', ['tsc', '-b', 'core', 'contract', 'server', 'seed'], { quiet: true }),
     ),
     web
       ? buildWhenChanged('the screens', WEB, 'web/dist', () =>

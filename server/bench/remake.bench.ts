@@ -5,7 +5,7 @@ import type pg from 'pg';
 import { createPool, migrate } from '../src/database/database.ts';
 import { chainHash } from '../src/log/chain.ts';
 import { remake } from '../src/remake.ts';
-import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
+import { ensureShop, readShippedProfile } from '../src/shop/begin.ts';
 
 const SHOP = 'shop';
 const A_JOB = 500;

@@ -11,8 +11,8 @@ import { keepJobAct } from '../src/jobs/acts.ts';
 import type { JobActs } from '../src/jobs/asked.ts';
 import { References } from '../src/profiles/references.ts';
 import { appendActs } from '../src/log/store.ts';
-import { seedDemo } from '../src/seed/demo.ts';
-import { ensureShop } from '../src/seed/shop.ts';
+import { seedDemo } from '@estuarine/seed';
+import { ensureShop } from '../src/shop/begin.ts';
 import { profile, signIn } from '../test/support.ts';
 import { askingRate } from './asker.ts';
 

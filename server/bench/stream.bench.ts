@@ -12,7 +12,7 @@ import type { JobActs } from '../src/jobs/asked.ts';
 import { JobStates } from '../src/jobs/job-states.ts';
 import { Tail } from '../src/log/tail.ts';
 import { References } from '../src/profiles/references.ts';
-import { seedDemo } from '../src/seed/demo.ts';
+import { seedDemo } from '@estuarine/seed';
 import { signIn } from '../test/support.ts';
 
 const SHOP = 'shop';

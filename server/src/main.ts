@@ -6,7 +6,7 @@ import { readConfig, SHOP_ID } from './config.ts';
 import { createPool, migrate } from './database/database.ts';
 import { makeFirstCode } from './persons/routes.ts';
 import { remakeWhereOtherFold } from './remake.ts';
-import { ensureShop } from './seed/shop.ts';
+import { ensureShop } from './shop/begin.ts';
 
 try {
   const config = readConfig(process.env);

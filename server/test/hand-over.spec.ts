@@ -17,7 +17,7 @@ import { exportShop } from '../src/record/shop-out.ts';
 import { remake } from '../src/remake.ts';
 import { gatherReport } from '../src/report/gather.ts';
 import { writePdf } from '../src/report/pdf.ts';
-import { seedDemo } from '../src/seed/demo.ts';
+import { seedDemo } from '@estuarine/seed';
 import { readPdf } from './pdf-reader.ts';
 import { unzip, type Members } from './unzip.ts';
 import { createDatabase, SHOP, signIn, startApp, type TestDatabase } from './support.ts';

@@ -1,6 +1,6 @@
 /** A job as its acts leave it, folded without a database. */
 import { fold, NO_HASH, type Act, type JobEvent, type JobState } from '@estuarine/core';
-import { readShippedProfile } from '../src/seed/shop.ts';
+import { readShippedProfile } from '../src/shop/begin.ts';
 
 export const profile = readShippedProfile('dunlin-28');
 export const moduleIds = Array.from({ length: 28 }, (_, i) => `m${i + 1}`);

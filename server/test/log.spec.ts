@@ -7,7 +7,7 @@ import { errorHandler, HttpProblem } from '../src/problem.ts';
 import { findHead, readEvents } from '../src/log/store.ts';
 import { verifyChains } from '../src/log/verify.ts';
 import { remake } from '../src/remake.ts';
-import { seedDemo } from '../src/seed/demo.ts';
+import { seedDemo } from '@estuarine/seed';
 import { createDatabase, Desk, nextId, openAct, SHOP, stockModules, type TestDatabase } from './support.ts';
 
 let db: TestDatabase;

@@ -4,7 +4,7 @@ import { problemSchema, type Session } from '@estuarine/contract';
 import { findTail } from '../src/log/store.ts';
 import { makeFirstCode } from '../src/persons/routes.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
-import { ensureShop } from '../src/seed/shop.ts';
+import { ensureShop } from '../src/shop/begin.ts';
 import { SESSION_COOKIE } from '../src/persons/sessions.ts';
 import { DEVICE_COOKIE } from '../src/persons/tries.ts';
 import { cookieOf, createDatabase, Desk, nextId, openAct, send, SHOP, signIn, startApp, type TestDatabase } from './support.ts';

@@ -1,6 +1,7 @@
 /** A database of its own for each spec, and an application on it. */
 import { generateKeyPairSync, randomUUID, sign } from 'node:crypto';
 import { certificateSchema, signedText, type Papers, type SentAct } from '@estuarine/contract';
+import { seedPeopleAndGear } from '@estuarine/seed';
 import { DEFAULT_POLICY, NO_HASH, versionOf, type Act, type Profile, type StockModule } from '@estuarine/core';
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import pg from 'pg';
@@ -15,8 +16,7 @@ import type { Actor } from '../src/persons/principals.ts';
 import { SESSION_COOKIE } from '../src/persons/sessions.ts';
 import { keepShopAct } from '../src/shop/acts.ts';
 import { DEMO_ACCOUNTS } from '../src/practice/accounts.ts';
-import { seedPeopleAndGear } from '../src/seed/people-and-gear.ts';
-import { ensureShop, readShippedProfile } from '../src/seed/shop.ts';
+import { ensureShop, readShippedProfile } from '../src/shop/begin.ts';
 
 export const SHOP = 'shop';
 const ADMIN_URL = process.env.DATABASE_URL ?? '';

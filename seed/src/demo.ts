@@ -20,26 +20,30 @@ import {
   type SideUp,
 } from '@estuarine/core';
 import type { Papers } from '@estuarine/contract';
+import {
+  Calculators,
+  createProver,
+  DEMO_ACCOUNTS,
+  ensureShop,
+  findGear,
+  findHead,
+  hasAnyCredential,
+  hiddenPackOf,
+  JobStates,
+  keepJobAct,
+  listCompetences,
+  listModules,
+  readPicture,
+  readShippedProfile,
+  References,
+  savePhoto,
+  type JobActs,
+} from '@estuarine/server';
 import type pg from 'pg';
-import { keepJobAct } from '../jobs/acts.ts';
-import type { JobActs } from '../jobs/asked.ts';
-import { createProver } from '../jobs/plan-proof.ts';
-import { JobStates } from '../jobs/job-states.ts';
-import { findGear } from '../gear/store.ts';
-import { findHead } from '../log/store.ts';
-import { hasAnyCredential, listCompetences } from '../persons/store.ts';
-import { readPicture } from '../photos/picture.ts';
-import { savePhoto } from '../photos/store.ts';
-import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
-import { hiddenPackOf } from '../practice/instruments.ts';
-import { References } from '../profiles/references.ts';
-import { listModules } from '../stock/store.ts';
-import { Calculators } from '../reckon/calculators.ts';
 import { DEMO_JOBS, type DemoJob } from './demo-jobs.ts';
 import { makeModule, readVolt, round, type TrueModule } from './modules.ts';
 import { seedPeopleAndGear } from './people-and-gear.ts';
 import { seedShelf } from './shelf.ts';
-import { ensureShop, readShippedProfile } from './shop.ts';
 import { putBack, scanOf, tightenAll } from './returning.ts';
 import { drawPhoto, lying, mishaps, takeOff } from './stripping.ts';
 import { seedTerms } from './terms.ts';

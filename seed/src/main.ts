@@ -1,6 +1,5 @@
 /** Fills the database of DATABASE_URL with the demonstration, once. */
-import { SHOP_ID } from '../config.ts';
-import { createPool, migrate } from '../database/database.ts';
+import { createPool, migrate, SHOP_ID } from '@estuarine/server';
 import { seedDemo } from './demo.ts';
 
 const url = process.env.DATABASE_URL;

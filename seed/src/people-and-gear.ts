@@ -1,10 +1,7 @@
 /** People, their training and the gear of the demonstration's workshop. All invented. */
 import { addMonths, gearSchema, type ShopAct } from '@estuarine/core';
+import { DEMO_ACCOUNTS, hashSecret, insertName, keepShopAct, savePassphrase, savePin } from '@estuarine/server';
 import type pg from 'pg';
-import { hashSecret } from '../persons/passphrase.ts';
-import { insertName, savePassphrase, savePin } from '../persons/store.ts';
-import { DEMO_ACCOUNTS } from '../practice/accounts.ts';
-import { keepShopAct } from '../shop/acts.ts';
 
 /** Everybody's PIN in the demonstration. */
 const DEMO_PIN = '246810';

@@ -1,8 +1,7 @@
 /** Conditions of two invented suppliers. */
 import { TERMS_FORMAT, type SupplierTerms } from '@estuarine/core';
+import { hasCommand, keepShopAct } from '@estuarine/server';
 import type pg from 'pg';
-import { hasCommand } from '../log/store.ts';
-import { keepShopAct } from '../shop/acts.ts';
 
 export const DEMO_TERMS: readonly SupplierTerms[] = [
   {

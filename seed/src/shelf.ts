@@ -1,10 +1,8 @@
 /** The shelf of the demonstration: one winter's count of the commonest modules, and a smaller one of every other type that is shipped. */
 import { createGenerator, type Generator, type ModuleType, type StockModule } from '@estuarine/core';
+import { hasCommand, keepShopAct, listShippedProfiles, readShippedProfile } from '@estuarine/server';
 import type pg from 'pg';
-import { hasCommand } from '../log/store.ts';
-import { keepShopAct } from '../shop/acts.ts';
 import { makeModule, readVolt, round } from './modules.ts';
-import { listShippedProfiles, readShippedProfile } from './shop.ts';
 
 const SHELF = 400;
 const USUAL_TYPE = 'nimh-6-prismatic';

@@ -2,9 +2,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { DEFAULT_POLICY, FOLD_VERSION, readProfile, type Profile, type ShopAct } from '@estuarine/core';
 import type pg from 'pg';
-import { keepShopAct } from '../shop/acts.ts';
 import { hasCommand } from '../log/store.ts';
-import { createShop } from '../shop/store.ts';
+import { keepShopAct } from './acts.ts';
+import { createShop } from './store.ts';
 
 const PROFILES = new URL('../../../core/profiles/', import.meta.url);
 

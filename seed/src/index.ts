@@ -1,0 +1,2 @@
+export { seedDemo } from './demo.ts';
+export { seedPeopleAndGear } from './people-and-gear.ts';

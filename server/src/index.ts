@@ -1,0 +1,20 @@
+/** What other workspaces may use of the server: to fill a shop as its own acts would. */
+export { SHOP_ID } from './config.ts';
+export { createPool, migrate } from './database/database.ts';
+export { findGear } from './gear/store.ts';
+export { keepJobAct } from './jobs/acts.ts';
+export type { JobActs } from './jobs/asked.ts';
+export { JobStates } from './jobs/job-states.ts';
+export { createProver } from './jobs/plan-proof.ts';
+export { findHead, hasCommand } from './log/store.ts';
+export { hashSecret } from './persons/passphrase.ts';
+export { hasAnyCredential, insertName, listCompetences, savePassphrase, savePin } from './persons/store.ts';
+export { readPicture } from './photos/picture.ts';
+export { savePhoto } from './photos/store.ts';
+export { DEMO_ACCOUNTS } from './practice/accounts.ts';
+export { hiddenPackOf } from './practice/instruments.ts';
+export { References } from './profiles/references.ts';
+export { Calculators } from './reckon/calculators.ts';
+export { keepShopAct } from './shop/acts.ts';
+export { ensureShop, listShippedProfiles, readShippedProfile } from './shop/begin.ts';
+export { listModules } from './stock/store.ts';
