@@ -1,6 +1,6 @@
 /**
  * `npm run trials [states] [first seed]`: long and hostile, run by hand. Random work held against a plain model of the pack; malformed
- * requests and files; then outages again and again while people type. `ESTUARINE_OUTAGES=kills,restarts,cuts` makes it shorter.
+ * requests and files, forged acts; then outages again and again while people type. `ESTUARINE_OUTAGES=kills,restarts,cuts` makes it shorter.
  */
 import path from 'node:path';
 import { Postgres } from './parts/postgres.mjs';
@@ -35,6 +35,11 @@ await main(async () => {
       env: { DATABASE_URL: supervisor.databaseUrl },
     });
     code ||= malformed.code;
+    say('— forged acts —');
+    const forged = await run(process.execPath, [...source, path.join(ROOT, 'server/test/run-forged.ts')], {
+      env: { DATABASE_URL: supervisor.databaseUrl },
+    });
+    code ||= forged.code;
     say('— outages —');
     const env = { ESTUARINE_URL: url, ESTUARINE_STATE: path.join(ROOT, 'var', `${PURPOSE}.json`) };
     outages = await run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--project', 'trials'], { env });

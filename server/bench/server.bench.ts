@@ -105,7 +105,7 @@ async function append(shopId: string, lane: number): Promise<void> {
   const number = (heads.get(`${shopId}-${lane}`) ?? 0) + 1;
   await appendActs(pool, shopId, `hand-${lane}`, number - 1, {
     rows: [{ number, type: 'fact.stated', commandId, text: '{"number":1}'.padEnd(400), hash }],
-    commands: [{ commandId, outcome: { kind: 'kept', stream: 'hand', first: 1, last: 1, at: '' }, bodyHash: hash }],
+    commands: [{ commandId, outcome: { kind: 'kept', stream: 'hand', first: 1, last: 1, at: '' }, bodyHash: hash, isHeard: false }],
     row: { number: 900_000 + lane, ...row },
   });
   heads.set(`${shopId}-${lane}`, number);

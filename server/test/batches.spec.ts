@@ -250,6 +250,29 @@ describe('a word in another’s name that nothing proves', () => {
     expect((await events('unborn'))[0]).toMatchObject({ by: 'om', forwardedBy: 'ts' });
   });
 
+  it('takes no id from its author: the same said by them counts once, by whichever way, and something else stands beside it', async () => {
+    await desk.keep('twice', openAct('twice'));
+    const own = (commandId: string) => events('twice').then((all) => all.filter((e) => e.commandId === commandId && e.type !== 'word.confirmed').map((e) => [e.type, e.by])); // prettier-ignore
+    const [same, answered, refused, other] = [send(plug(false)), send(plug(true)), send(adopt, 'ts'), send(plug(false))];
+    // said by the author after it was heard
+    await outcomes('twice', [same], ts);
+    expect(kinds(await outcomes('twice', [same, same]))).toEqual(['kept', 'kept']);
+    expect(await own(same.commandId)).toEqual([['word.passed', 'ts'], ['fact.stated', 'om']]); // prettier-ignore
+    // answered first, then sent by the author's own device as well
+    await outcomes('twice', [answered], ts);
+    await outcomes('twice', [send({ type: 'word.confirmed', body: { commandIds: [answered.commandId], areSo: true } })]);
+    expect(kinds(await outcomes('twice', [answered]))).toEqual(['kept']);
+    expect(await own(answered.commandId)).toEqual([['word.passed', 'ts'], ['fact.stated', 'om']]); // prettier-ignore
+    // heard with other words, in one batch with the true ones, or refused before in somebody's own name
+    await outcomes('twice', [{ ...other, act: plug(true) }], ts);
+    await outcomes('twice', [refused, { ...send(plug(true), 'om', refused.commandId) }], ts);
+    expect(kinds(await outcomes('twice', [other, { ...send(plug(true)), commandId: other.commandId }]))).toEqual(['kept', '409']);
+    expect(await own(other.commandId)).toEqual([['word.passed', 'ts'], ['fact.stated', 'om']]); // prettier-ignore
+    expect((await stateOf('twice')).passed.map((p) => p.said.commandId)).not.toContain(other.commandId);
+    expect((await stateOf('twice')).pack.isPlugIn).toBe(false);
+    expect((await verifyChains(db.pool)).faults).toEqual([]);
+  });
+
   it('is what every forged signature comes to', async () => {
     await desk.keep('forged', openAct('forged'));
     const [signed, ofTs, old] = [await signingDevice(app, om), await signingDevice(app, ts), await signingDevice(app, om, 'bench-2')];

@@ -1,7 +1,10 @@
 /**
  * Keeping acts of one stream: decide, append with the next numbers, chain, update the cross-job tables, commit, announce. A command id is
- * one act for ever: sent again with the same content it gets the same answer, with another it is refused. Acts that touch only their own
- * stream are decided on what this process knows and kept in one round trip if nobody was quicker; else the stream is locked first.
+ * one act for ever: sent again with the same content it gets the same answer, with another it is refused. Only what was heard in another's
+ * name takes no id from them, and what was refused from nobody: an act of another content is decided for itself.
+ *
+ * Acts that touch only their own stream are decided on what this process knows and kept in one round trip if nobody was quicker; else the
+ * stream is locked first.
  */
 import { canonicalText } from '@estuarine/contract';
 import { refuse, type DeviceWord, type Result } from '@estuarine/core';
@@ -14,9 +17,11 @@ import {
   appendActs,
   createStream,
   findCommands,
+  freeCommands,
   lockBeginnings,
   lockStream,
   removeStream,
+  settleHeard,
   type CommandRow,
   type NewRow,
   type Outcome,
@@ -133,8 +138,10 @@ async function keepLocked(
     acts.map((a) => a.commandId),
   );
   const made = await decideAll(client, request, hashes, appender, locked, before);
+  await freeCommands(client, shopId, made.freed);
   if (made.commands.length > 0 && (await appendActs(client, shopId, stream, locked.head, made)) !== 'kept')
     throw new Error(`the stream ${stream} moved while it was locked`);
+  await settleHeard(client, shopId, made.answered);
   // refused where it would have begun: there is no such stream
   if (locked.head === 0 && made.rows.length === 0) await removeStream(client, shopId, stream);
   return appendedOf(made, locked);
@@ -143,7 +150,11 @@ async function keepLocked(
 interface Made {
   readonly outcomes: ActOutcome[];
   readonly rows: NewRow[];
-  readonly commands: CommandRow[];
+  commands: CommandRow[];
+  /** Ids under which nothing stood but what was heard or refused, and that are said anew. */
+  readonly freed: string[];
+  /** Ids that were heard, and are so by their author's answer. */
+  readonly answered: string[];
   row: YardRow | null;
 }
 
@@ -161,14 +172,18 @@ async function decideAll(
   before: ReadonlyMap<string, CommandRow>,
 ): Promise<Made> {
   const { stream, acts, clock } = request;
-  const made: Made = { outcomes: [], rows: [], commands: [], row: null };
+  const made: Made = { outcomes: [], rows: [], commands: [], freed: [], answered: [], row: null };
   const seen = new Map(before);
   let { head, hash } = from;
   for (const [index, act] of acts.entries()) {
     const { commandId } = act;
+    const isHeard = act.keptBy !== act.by;
     const forms = hashes[index] ?? [];
     const earlier = seen.get(commandId);
-    if (earlier) {
+    if (earlier && isFree(earlier, forms, isHeard)) {
+      made.freed.push(commandId);
+      made.commands = made.commands.filter((c) => c.commandId !== commandId);
+    } else if (earlier) {
       made.outcomes.push(sameOutcome(earlier, forms));
       continue;
     }
@@ -184,12 +199,13 @@ async function decideAll(
         const text = canonicalText(event);
         hash = chainHash(hash, text);
         events.push(event);
+        if (event.commandId !== commandId) made.answered.push(event.commandId);
         made.rows.push({ number: head, type: one.type, commandId: event.commandId, text, hash });
       }
       await appender.project(db, events);
       outcome = { kind: 'kept', stream, first, last: head, at };
     }
-    const command = { commandId, outcome, bodyHash: forms[0] ?? Buffer.alloc(0) };
+    const command = { commandId, outcome, bodyHash: forms[0] ?? Buffer.alloc(0), isHeard: isHeard && outcome.kind === 'kept' };
     seen.set(commandId, command);
     made.commands.push(command);
     made.outcomes.push(outcome);
@@ -210,6 +226,12 @@ function eventOf(stream: string, number: number, at: string, act: AskedAct, what
 
 function hashOf(what: Readonly<Record<string, unknown>>): Buffer {
   return createHash('sha256').update(canonicalText(what)).digest();
+}
+
+/** Whether nothing stands under an id that this act could not take: what was heard is its author's to say, what was refused is not kept. */
+function isFree({ isHeard: wasHeard, outcome, bodyHash }: CommandRow, hashes: readonly Buffer[], isHeard: boolean): boolean {
+  if (wasHeard) return !isHeard;
+  return outcome.kind === 'refused' && !hashes.some((hash) => bodyHash.equals(hash));
 }
 
 function sameOutcome(before: CommandRow, hashes: readonly Buffer[]): ActOutcome {

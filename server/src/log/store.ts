@@ -10,16 +10,44 @@ export interface CommandRow {
   readonly commandId: string;
   readonly outcome: Outcome;
   readonly bodyHash: Buffer;
+  /** It stands as heard in another's name, and that person has said nothing of it. */
+  readonly isHeard: boolean;
 }
 
 /** Which of these acts were seen before, with what became of them. */
 export async function findCommands(db: Queryable, shopId: string, commandIds: readonly string[]): Promise<Map<string, CommandRow>> {
-  const { rows } = await db.query<{ command_id: string; outcome: Outcome; body_hash: Buffer }>({
+  const { rows } = await db.query<{ command_id: string; outcome: Outcome & { readonly isHeard?: true }; body_hash: Buffer }>({
     name: 'find-commands',
     text: 'select command_id, outcome, body_hash from log_command where shop_id = $1 and command_id = any ($2)',
     values: [shopId, commandIds],
   });
-  return new Map(rows.map((r) => [r.command_id, { commandId: r.command_id, outcome: r.outcome, bodyHash: r.body_hash }]));
+  return new Map(
+    rows.map(({ command_id: commandId, outcome: { isHeard = false, ...outcome }, body_hash: bodyHash }) => [
+      commandId,
+      { commandId, outcome, bodyHash, isHeard },
+    ]),
+  );
+}
+
+/** Forgets what was heard or refused under these ids: another act takes them. What was kept stays. */
+export async function freeCommands(db: Queryable, shopId: string, commandIds: readonly string[]): Promise<void> {
+  if (commandIds.length === 0) return;
+  await db.query({
+    name: 'free-commands',
+    text: `delete from log_command
+           where shop_id = $1 and command_id = any ($2) and (outcome ->> 'isHeard' = 'true' or outcome ->> 'kind' = 'refused')`,
+    values: [shopId, commandIds],
+  });
+}
+
+/** What was heard under these ids is so: sent again by its author it is the same act. */
+export async function settleHeard(db: Queryable, shopId: string, commandIds: readonly string[]): Promise<void> {
+  if (commandIds.length === 0) return;
+  await db.query({
+    name: 'settle-heard',
+    text: `update log_command set outcome = (outcome::jsonb - 'isHeard')::json where shop_id = $1 and command_id = any ($2)`,
+    values: [shopId, commandIds],
+  });
 }
 
 export async function hasCommand(db: Queryable, shopId: string, commandId: string): Promise<boolean> {
@@ -112,7 +140,7 @@ export async function appendActs(
       rows.map((r) => r.hash),
       commands.map((c) => c.commandId),
       commands.map((c) => c.bodyHash),
-      commands.map((c) => JSON.stringify(c.outcome)),
+      commands.map((c) => JSON.stringify(c.isHeard ? { ...c.outcome, isHeard: true } : c.outcome)),
       ...[row?.number ?? null, row?.summary ?? null, row?.memory ?? null],
     ],
   });

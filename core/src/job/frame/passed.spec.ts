@@ -333,3 +333,42 @@ it('never lets the line fall, whatever is passed on between whatever else', () =
     { numRuns: 150 },
   );
 });
+
+describe('an act that was heard before in the name of whoever says it now', () => {
+  const plugOut = stated({ kind: 'plug', isIn: false });
+  const say = (job: Recorder, act: Act, commandId: string, by = 'om') => decide(job.state(), act, contextOf(job, { by, commandId }));
+
+  it('is the answer to what was heard: the same is so as of when it was said, something else stands and the other was not so', () => {
+    for (const [act, areSo, isPlugIn] of [
+      [plugOut, true, false],
+      [stated({ kind: 'key', isAway: true }), false, true],
+    ] as const) {
+      const job = new Recorder().open();
+      const heard = pass(job, plugOut);
+      const outcome = say(job, act, heard);
+      if (outcome.kind === 'refused') throw new Error(outcome.message);
+      expect(outcome.value[0]).toEqual({ type: 'word.confirmed', body: { commandIds: [heard], areSo } });
+      expect(outcome.value[1]).toMatchObject({ ...act, ...(areSo ? { asSaid: { commandId: heard } } : {}) });
+      keep(job, outcome.value);
+      const { pack, passed } = job.state();
+      expect([pack.isPlugIn, pack.isKeyAway, passed]).toEqual([isPlugIn, !areSo, []]);
+    }
+  });
+
+  it('is told apart by its id and its author, and the fields of the same words may stand in any order', () => {
+    const job = new Recorder().open();
+    const heard = pass(job, plugOut);
+    for (const outcome of [say(job, plugOut, 'another'), say(job, plugOut, heard, 'jf')])
+      expect(outcome.kind === 'answer' && outcome.value.map((a) => a.type)).not.toContain('word.confirmed');
+    const turned = { body: { fact: { isIn: false, kind: 'plug' }, stage: 'isolate' }, type: 'fact.stated' } as Act;
+    const outcome = say(job, turned, heard);
+    expect(outcome.kind === 'answer' && outcome.value[0]).toMatchObject({ body: { areSo: true } });
+  });
+
+  it('is refused as it would be by itself, and then answers nothing', () => {
+    const job = new Recorder().open();
+    const heard = pass(job, plugOut);
+    const outcome = say(job, stated({ kind: 'frame', frame: 'constructor', isOff: true }), heard);
+    expect(outcome.kind).toBe('refused');
+  });
+});
