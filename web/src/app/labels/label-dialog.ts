@@ -22,8 +22,8 @@ const LOOK_WIDTH = 640;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule],
   template: `
-    <div class="sheet" role="dialog" aria-modal="true" aria-label="Read a module's label" (keydown.escape)="closed.emit()">
-      <h2>Read a module's label</h2>
+    <div class="sheet" role="dialog" aria-modal="true" aria-label="Read a module’s label" (keydown.escape)="closed.emit()">
+      <h2>Read a module’s label</h2>
       @if (fault(); as reason) {
         <p role="alert">{{ reason }}</p>
       } @else {
