@@ -157,6 +157,14 @@ describe('a fact moves the parts that it speaks of', () => {
     expect(findJobExposure(other.now2(), other.pack).excess.map((e) => e.cause)).toContain('counts');
   });
 
+  it('one piece off that cannot go back is enough to stand against a word that all is covered', () => {
+    const job = new Hands();
+    const [from, to] = [{ kind: 'inPlace' }, { kind: 'scrapped' }] as const;
+    job.do({ type: 'part.moved', body: { stage: 'open', partId: 'post-cover', count: 1, from, to, condition: 'broken' } });
+    job.say({ kind: 'covers', areOff: false }, 'asCounted');
+    expect(job.disagreements()).toEqual([expect.stringMatching(/: 1 of \d+ counted off$/)]);
+  });
+
   it('but none where it came late: what moved the parts since has moved them', () => {
     const job = new Hands();
     job.say({ kind: 'harness', isUnplugged: false });

@@ -444,6 +444,15 @@ describe('an open job', () => {
     expect(server.asked.slice(before)).toEqual(['/api/jobs/j/papers']);
   });
 
+  it('shows nothing of the papers of the job that was open before', async () => {
+    const { log } = setUp();
+    await log.open('j');
+    await until(() => log.vehicle().plate === 'T 7');
+    const opening = log.open('k');
+    expect(log.vehicle()).toEqual({ name: 'vehicle not fetched', plate: 'not noted' });
+    await opening;
+  });
+
   it('shows corrected papers at once, and asks for them when the job names other rows, whoever corrected them', async () => {
     const { server, log, events$, acts } = setUp();
     await log.open('j');
