@@ -25,7 +25,7 @@ test('gear is added by its form, and a value that does not fit is told at its fi
   await page.getByRole('button', { name: 'Add gear' }).click();
   await page.getByLabel('kind').selectOption('meter');
   await page.getByLabel('Gear id').fill('M 9');
-  await page.getByLabel('Label').fill('M-9');
+  await page.getByRole('textbox', { name: 'label', exact: true }).fill('M-9');
   await page.getByLabel('Category, V').fill('1000');
   await page.getByLabel('Resolution, V').fill('0,1');
   await page.getByLabel('Calibrated on').fill('2026-10-01');
