@@ -152,7 +152,7 @@ class JobSeeder {
     if (reaches === 'closed') await cleanAir(this.#walked, [0.1, 0.05, 0.8, 0.1, 0]);
     await this.#choosePlan();
     if (reaches === 'closed') return this.#handOver();
-    if (reaches === 'stacking' || reaches === 'tightening') await this.#remake(reaches);
+    if (reaches === 'stacking' || reaches === 'tightening') await this.#rebuild(reaches);
   }
 
   close(): Promise<void> {
@@ -393,7 +393,7 @@ class JobSeeder {
   }
 
   /** The stack with one module the wrong way round, or with one side barred and tightened but for a nut forgotten and a nut that slipped. */
-  async #remake(reaches: 'stacking' | 'tightening'): Promise<void> {
+  async #rebuild(reaches: 'stacking' | 'tightening'): Promise<void> {
     const { pool, states } = this.#jobs;
     const planned = (await states.look(pool, this.#job.id))?.state.plan.chosen?.moduleIds ?? [];
     const laid = reaches === 'stacking' ? planned.slice(0, 11) : planned;

@@ -265,18 +265,16 @@ export class Forged {
           if (s.sent.commandId !== event.commandId) return false;
           const may = this.#may(s);
           if (said) return may.asHeard && s.sender === event.by && s.author === said.of && isSame(s.sent.act, said.said);
-          // what was heard before is so by its author's word; who brought that word stands beside it
-          const isAnswer = event.type === 'word.confirmed';
           const forwarder = s.sender === s.author ? undefined : s.sender;
-          return may.asOwn && s.author === event.by && forwarder === event.forwardedBy && (isAnswer || isSame(s.sent.act, event));
+          return may.asOwn && s.author === event.by && forwarder === event.forwardedBy && isSame(s.sent.act, event);
         });
         if (rights.length === 0) this.#faults.push(`${jobId} ${event.number}: ${event.type} of ${event.by} stands without a right to`);
         const once = `${event.commandId} ${isHeard ? 'heard' : 'own'} ${event.type}`;
         if (seen.has(once)) this.#faults.push(`${jobId} ${event.number}: ${once} stands twice`);
         seen.add(once);
         if (isHeard) passed++;
-        else if (event.type === 'word.confirmed') answered++;
         else own++;
+        if (!isHeard && [...seen].some((s) => s.startsWith(`${event.commandId} heard`))) answered++;
       }
       this.#holdTrueWords(sendings, seen, jobId);
     }

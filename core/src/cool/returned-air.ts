@@ -1,4 +1,4 @@
-/** Warm air that comes back to the intake, from a crushed outlet or a seal that does not close: it lifts the inlet until the balance is found. */
+/** Warm air that comes back to the intake, from a crushed outlet or an open seal: it lifts the inlet until the balance is found. */
 import { answer, refuse, type Result } from '../result.ts';
 
 export interface ReturnedAirInput {

@@ -161,7 +161,7 @@ async function contextOf(
     modules.set(module.moduleId, { why: whyNotTake(module, taker, holder), capacityAh: module.capacityAh });
   }
   return {
-    ...{ profile: job.profile, by: actor.id, role: actor.role, commandId: sent.commandId },
+    ...{ profile: job.profile, by: actor.id, role: actor.role },
     ...{ now: now.getTime(), isolation: policy.isolation, gearPolicy: policy.gear },
     stamp: stampOf(
       inTimeOf(job.state, {

@@ -10,7 +10,7 @@ export interface CommandRow {
   readonly commandId: string;
   readonly outcome: Outcome;
   readonly bodyHash: Buffer;
-  /** It stands as heard in another's name, and that person has said nothing of it. */
+  /** It stands as heard in another's name, and that person has said nothing of it; stored with the outcome. */
   readonly isHeard: boolean;
 }
 

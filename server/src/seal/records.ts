@@ -20,7 +20,8 @@ const COLUMNS = `job_id as "jobId", head, to_char(sealed_at at time zone 'UTC', 
   fingerprint, manifest_sha256 as "manifestSha256", length(bytes) as byte`;
 
 /**
- * Keeps a record; one of the same head is there already and stays, unless its bytes were erased: this one takes its place. Where what it names was erased meanwhile its bytes are not kept.
+ * Keeps a record; one of the same head is there already and stays, unless its bytes were erased: this one takes its place. Where what it
+ * names was erased meanwhile its bytes are not kept.
  */
 export async function saveRecord(db: Queryable, shopId: string, record: NewRecord): Promise<void> {
   await db.query(

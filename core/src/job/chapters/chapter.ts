@@ -101,8 +101,6 @@ export interface DecideContext {
   readonly profile: Profile;
   readonly by: string;
   readonly role: Role;
-  /** Of the act as its device stored it; left out where it has none. */
-  readonly commandId?: string;
   /** Why a shelf module cannot be had, as a sentence; null when it can. */
   readonly whyNotFree: (moduleId: string) => string | null;
   /** What the shelf knows of a module's capacity; null where it was not measured. */

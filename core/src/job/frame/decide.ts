@@ -11,8 +11,8 @@ import { ACT_TRAITS, type Act, type FrameAct, type Said } from './acts.ts';
 import { findUnmet } from './closing.ts';
 import { meansBesides } from './means-besides.ts';
 import { chapterOf, inTimeOf } from './fold.ts';
-import { actOfSaid, findAnswered, isSameAct, whyNotPassed } from './passed.ts';
-import { CHAPTERS, type ChapterName, type JobState, type PassedWord } from './state.ts';
+import { actOfSaid, findAnswered, whyNotPassed } from './passed.ts';
+import { CHAPTERS, type ChapterName, type JobState } from './state.ts';
 
 /** Null keeps the act as it is; another act is kept in its place. */
 type Decision = Act | Refusal | null;
@@ -30,8 +30,6 @@ export function decide(state: JobState, act: Act, context: DecideContext): Resul
   if (refusal) return refusal;
   if (act.type === 'word.passed') return decidePassed(state, act, context);
   if (act.type === 'word.confirmed') return decideConfirmed(state, act, context);
-  const heard = state.passed.find((p) => p.said.commandId === context.commandId && p.of === context.by);
-  if (heard) return decideOverHeard(state, act, heard, context);
   const decided = decideByOwner(state, act, trait, context);
   if (decided !== null && 'kind' in decided) return decided;
   const kept = decided ?? act;
@@ -64,19 +62,6 @@ function decideConfirmed(
     kept.push(...decided.value.map((one) => ({ ...one, asSaid: { commandId, deviceAt, device } })));
   }
   return answer(kept);
-}
-
-/**
- * Somebody sent an act of this id before, in the name of whoever says it now, and nothing proved it: their own word is the answer. Where
- * it says the same it is so; where it says something else that was not so, and this is.
- */
-function decideOverHeard(state: JobState, act: Act, { said }: PassedWord, context: DecideContext): Result<readonly DecidedAct[]> {
-  const areSo = isSameAct(actOfSaid(said), act);
-  const answered: Extract<Act, { type: 'word.confirmed' }> = { type: 'word.confirmed', body: { commandIds: [said.commandId], areSo } };
-  const { commandId: _, ...known } = context;
-  if (areSo) return decideConfirmed(state, answered, known);
-  const own = decide(state, act, known);
-  return own.kind === 'refused' ? own : answer([answered, ...own.value]);
 }
 
 const WHO: Record<Role, string> = { apprentice: 'Anybody', technician: 'A technician or the lead', lead: 'Only the lead' };

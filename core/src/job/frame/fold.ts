@@ -140,6 +140,7 @@ function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Ow
   state.lastBy = event.by;
   if (event.at > state.latestAt) state.latestAt = event.at;
   const trait = ACT_TRAITS[event.type];
+  const wasHeard = answerHeard(state, event);
   if (isFrameEvent(event)) applyFrame(state, profile, event, own);
   else {
     if (event.type === 'job.opened') state.policyVersion = event.body.policyVersion;
@@ -156,7 +157,7 @@ function applyEvent(state: JobState, profile: Profile, asKept: JobEvent, own: Ow
         }
   }
   // what an act means besides comes with its id and is taken back with it
-  if (trait.isTakenBack && state.recentIds.at(-1) !== event.commandId) remember(state, event);
+  if (trait.isTakenBack && (wasHeard || state.recentIds.at(-1) !== event.commandId)) remember(state, event);
   state.stage = trait.stage === 'body' ? stageOf(event) : (trait.stage ?? state.stage);
   noteId(state, event.commandId);
   noteMinutes(state, before, event.at);
@@ -212,6 +213,14 @@ function applyFrame(state: JobState, profile: Profile, event: EventHeader & Fram
       state.passed = state.passed.filter((p) => !answered.has(p.said.commandId));
     }
   }
+}
+
+/** An act that was heard under this id in the name of whoever says it now: their own word is the answer. Gives whether one was. */
+function answerHeard(state: JobState, { commandId, by }: JobEvent): boolean {
+  const left = state.passed.filter((p) => p.said.commandId !== commandId || p.of !== by);
+  const wasHeard = left.length < state.passed.length;
+  state.passed = left;
+  return wasHeard;
 }
 
 /** What a word that nothing proves may have done is heard, and only by those whom it makes more careful. */

@@ -18,19 +18,6 @@ export function actOfSaid({ type, body }: Said): Act {
   return { type, body } as unknown as Act;
 }
 
-/** Whether two acts say the same, in whatever order their fields stand. */
-export function isSameAct(one: Act, other: Act): boolean {
-  return one.type === other.type && textOf(one.body) === textOf(other.body);
-}
-
-function textOf(value: unknown): string {
-  const sorted = (_: string, part: unknown): unknown =>
-    typeof part === 'object' && part !== null && !Array.isArray(part)
-      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : part;
-  return JSON.stringify(value, sorted);
-}
-
 /** Why an act may not be kept as a word passed on; null where it may. */
 export function whyNotPassed({ of, said: { type } }: ActBody<'word.passed'>): Refusal | null {
   if (isActType(type) && ACT_TRAITS[type].isPassedOn) return null;

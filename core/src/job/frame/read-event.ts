@@ -16,9 +16,9 @@ import { ACT_TRAITS, isActType, type Act, type ActBody, type ActType, type JobEv
  * they name; 5: a clock that was set back; 6: readings moved to their modules, of whom the voltage is read again after the load;
  * 7: what is measured and made ready on the way up, and cooling; 8: terminal covers by joint; 9: refit; 10: handing over;
  * 12: acts of a live car end proofs and readings, voltages across runs, falls in doubt, empty places, counts taken back whole;
- * 13: words passed on in another's name.
+ * 13: words passed on in another's name; 14: answered by the same act of their author.
  */
-export const FOLD_VERSION = 13;
+export const FOLD_VERSION = 14;
 
 const UPGRADES: Readonly<Partial<Record<ActType, readonly Upgrade[]>>> = {
   ...INTAKE_UPGRADES,

@@ -167,6 +167,19 @@ describe('an open job', () => {
     expect(log.state()?.head).toBe(2);
   });
 
+  it('shows an own act while it waits, though it was heard from somebody else already', async () => {
+    const { log, events$, wait } = setUp();
+    await log.open('j');
+    const act = fact({ kind: 'case', isOpen: true });
+    wait(act, 'c2');
+    const said = { commandId: 'c2', deviceAt: at, device: { id: 'd', isClockSure: true, turn: 1 }, version: 3, ...act };
+    const passed: Act = { type: 'word.passed', body: { of: 'om', said: { ...said, body: { ...act.body } } } };
+    events$.next(told(onWire(event(2, passed, 'ts')), 'j'));
+    expect([log.kept()?.state.head, log.pendingCount(), log.state()?.pack.isCaseOpen]).toEqual([2, 1, true]);
+    events$.next(told(onWire({ ...event(3, act), commandId: 'c2' }), 'j'));
+    expect([log.pendingCount(), log.state()?.pack.isCaseOpen, log.state()?.passed]).toEqual([0, true, []]);
+  });
+
   it('counts an own act once when its event comes by the stream before the answer', async () => {
     const { log, events$, wait } = setUp();
     await log.open('j');

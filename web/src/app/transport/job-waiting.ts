@@ -10,9 +10,14 @@ export class JobWaiting {
   readonly #follow = inject(JobFollow);
   readonly #outbox = inject(Outbox);
 
-  /** Waiting acts whose events are not in the state already: the stream may be quicker than the answer to their sender. */
+  /**
+   * Waiting acts whose events are not in the state already: the stream may be quicker than the answer to their sender. One that is only
+   * heard there, in its author's name, waits as well.
+   */
   readonly #pending = computed(() => {
-    const recentIds = new Set(this.#follow.kept()?.state.recentIds ?? []);
+    const state = this.#follow.kept()?.state;
+    const recentIds = new Set(state?.recentIds);
+    for (const { said } of state?.passed ?? []) recentIds.delete(said.commandId);
     const waits = (a: WaitingAct): boolean => a.jobId === this.#follow.jobId() && (a.refused === null || isAside(a));
     return this.#outbox.acts().filter((a) => waits(a) && !recentIds.has(a.sent.commandId));
   });
