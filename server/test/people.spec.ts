@@ -125,6 +125,27 @@ describe('signing in', () => {
     expect(set).toHaveLength(2);
     for (const one of set) expect(one).toMatch(/^(?=.*HttpOnly)(?=.*SameSite=Strict)/i);
   });
+  it('leaves the cookie of whoever signed in meanwhile: a question of the session before sets none', async () => {
+    const before = await signIn(app, 'ts');
+    const answer = await app.inject({ method: 'POST', url: '/api/session', headers: { cookie: before }, payload: { personId: 'om', passphrase: 'low water at noon' } }); // prettier-ignore
+    const fresh = cookieOf(answer, SESSION_COOKIE);
+    expect(fresh).not.toBe(before);
+    // under way with the old cookie, answered after the new one was set
+    for (const [method, url] of [
+      ['GET', '/api/session'],
+      ['GET', '/api/people'],
+      ['POST', '/api/session/key'],
+      ['POST', '/api/session/lock'],
+    ] as const) {
+      const late = await app.inject({ method, url, headers: { cookie: before }, ...(method === 'POST' ? { payload: {} } : {}) });
+      expect([url, late.headers['set-cookie']]).toEqual([url, undefined]);
+    }
+    const who = await app.inject({ method: 'GET', url: '/api/session', headers: { cookie: fresh } });
+    expect(who.json()).toMatchObject({ person: { id: 'om' }, isLocked: false });
+    const old = await app.inject({ method: 'GET', url: '/api/session', headers: { cookie: before } });
+    expect(old.json()).toMatchObject({ person: null });
+  });
+
   it('tells nobody whether the name exists', async () => {
     const wrong = await post('/api/session', { personId: 'om', passphrase: 'wrong' });
     const nobody = await post('/api/session', { personId: 'nobody', passphrase: 'wrong' });

@@ -80,7 +80,7 @@ export class SessionTable implements SessionStore {
   get(sessionId: string, done: (error: unknown, session?: Session | null) => void): void {
     // what is to be changed is read from the database itself
     this.#fetch(sessionId)
-      .then((row) => done(null, row ? toSession(row) : null))
+      .then((row) => done(null, row ? toSession(row) : NOBODYS))
       .catch(done);
   }
 
@@ -121,6 +121,12 @@ export class SessionTable implements SessionStore {
     return row;
   }
 }
+
+/**
+ * A session that has ended is nobody's. Told that it is none, the plugin takes its cookie from the browser, and with it that of whoever
+ * signed in there while the question was under way.
+ */
+const NOBODYS = { personId: null, lockedAt: null } as unknown as Session;
 
 function hashOf(sessionId: string): Buffer {
   return createHash('sha256').update(sessionId).digest();
