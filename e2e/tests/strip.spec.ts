@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { camera, eventsOf, expectAllKept, openJob, signIn } from './bench-desk.ts';
 import { ClockServer, proveDead } from './clock-desk.ts';
 
@@ -19,6 +19,21 @@ async function takeAllOff(page: Page): Promise<void> {
     await taking.click();
     await expect(taking).toHaveCount(0);
   }
+}
+
+/** Drags one thing over another, and goes on once the other has taken it up: what the page lays out meanwhile moves both. */
+async function dragOnto(page: Page, from: Locator, to: Locator): Promise<void> {
+  await expect(async () => {
+    await page.mouse.up();
+    await from.hover({ position: { x: 10, y: 10 } });
+    await page.mouse.down();
+    for (const at of [5, 20]) {
+      const box = await to.boundingBox();
+      if (!box) throw new Error('nothing to drag onto');
+      await page.mouse.move(box.x + at, box.y + at, { steps: 12 });
+    }
+    await expect(to.and(page.locator('.cdk-drop-list-dragging'))).toBeVisible({ timeout: 1000 });
+  }).toPass();
 }
 
 for (const [profile, label, seatBolts] of [
@@ -140,13 +155,7 @@ test('a bolt goes to the cell that it is dragged to, and back by one press; leav
   // what is dragged must not move by itself meanwhile
   await expect(card(page, 'seat bolt M10').locator('.counts')).toBeVisible();
   await expectAllKept(page);
-  const from = await card(page, 'seat bolt M10').locator('.counts').boundingBox();
-  const to = await page.getByRole('button', { name: 'Cell A1, empty' }).boundingBox();
-  if (!from || !to) throw new Error('nothing to drag');
-  await page.mouse.move(from.x + 10, from.y + 10);
-  await page.mouse.down();
-  await page.mouse.move(to.x + 5, to.y + 5, { steps: 12 });
-  await page.mouse.move(to.x + 20, to.y + 20, { steps: 4 });
+  await dragOnto(page, card(page, 'seat bolt M10').locator('.counts'), page.getByRole('button', { name: 'Cell A1, empty' }));
   await page.mouse.up();
   await expect(page.getByRole('button', { name: 'Cell A1, 4 seat bolt M10' })).toBeVisible();
   await page.getByRole('button', { name: 'Take back a count of the ledger' }).click();
